@@ -1,0 +1,186 @@
+"""The boxes' fixed parts as tables. Byte layouts: ISO/IEC 14496-12 unless a line says else.
+
+FullBox fields (version and flags) stand in the tables where the box has them.
+"""
+
+from ...layout import Field, Layout, fields
+
+FULL = (Field("version", 8), Field("flags", 24))
+ISO = "ISO/IEC 14496-12"
+SPHERICAL_V2 = "Spherical Video V2, public format text"
+
+BOX = Layout("box", fields(size=32, type=32), source=f"{ISO} 4.2")
+LARGE_SIZE = Layout("largesize", fields(size=64), source=f"{ISO} 4.2")
+FULL_BOX = Layout("fullbox", FULL, source=f"{ISO} 4.2")
+
+_MATRIX = fields(a=-32, b=-32, u=-32, c=-32, d=-32, v=-32, tx=-32, ty=-32, w=-32)
+_AFTER_DURATION = (
+    *fields(reserved=64, layer=-16, alternate_group=16, volume=16, reserved2=16),
+    *_MATRIX,
+    *fields(width=32, height=32),
+)
+TKHD = {
+    0: Layout(
+        "tkhd",
+        (
+            *FULL,
+            *fields(creation=32, modification=32, track_id=32, reserved0=32, duration=32),
+            *_AFTER_DURATION,
+        ),
+        source=f"{ISO} 8.3.2",
+    ),
+    1: Layout(
+        "tkhd",
+        (
+            *FULL,
+            *fields(creation=64, modification=64, track_id=32, reserved0=32, duration=64),
+            *_AFTER_DURATION,
+        ),
+        source=f"{ISO} 8.3.2",
+    ),
+}
+MDHD = {
+    0: Layout(
+        "mdhd",
+        (
+            *FULL,
+            *fields(creation=32, modification=32, timescale=32, duration=32, language=16, zero=16),
+        ),
+        source=f"{ISO} 8.4.2",
+    ),
+    1: Layout(
+        "mdhd",
+        (
+            *FULL,
+            *fields(creation=64, modification=64, timescale=32, duration=64, language=16, zero=16),
+        ),
+        source=f"{ISO} 8.4.2",
+    ),
+}
+HDLR = Layout("hdlr", (*FULL, *fields(predefined=32, handler=32)), source=f"{ISO} 8.4.3")
+STSD = Layout("stsd", (*FULL, *fields(count=32)), source=f"{ISO} 8.5.2")
+TABLE = Layout("table", (*FULL, *fields(count=32)), source=f"{ISO} 8.6, 8.7")
+STSZ = Layout("stsz", (*FULL, *fields(sample_size=32, count=32)), source=f"{ISO} 8.7.3")
+
+VISUAL_ENTRY = Layout(
+    "VisualSampleEntry",
+    (
+        *fields(reserved=48, data_reference=16, version=16, revision=16, vendor=32),
+        *fields(temporal_quality=32, spatial_quality=32, width=16, height=16, hres=32, vres=32),
+        *fields(data_size=32, frame_count=16, compressor_name=256, depth=16, table_id=-16),
+    ),
+    source=f"{ISO} 12.1.3",
+)
+AUDIO_ENTRY = Layout(
+    "AudioSampleEntry",
+    fields(
+        reserved=48,
+        data_reference=16,
+        version=16,
+        revision=16,
+        vendor=32,
+        channels=16,
+        sample_bits=16,
+        compression=16,
+        packet_size=16,
+        rate_16_16=32,
+    ),
+    source=f"{ISO} 12.2.3",
+)
+PASP = Layout("pasp", fields(h_spacing=32, v_spacing=32), source=f"{ISO} 12.1.4")
+CLAP = Layout(
+    "clap",
+    fields(
+        width_n=32,
+        width_d=32,
+        height_n=32,
+        height_d=32,
+        h_offset_n=-32,
+        h_offset_d=32,
+        v_offset_n=-32,
+        v_offset_d=32,
+    ),
+    source=f"{ISO} 12.1.4",
+)
+COLR_TYPE = Layout("colr", fields(colour_type=32), source=f"{ISO} 12.1.5")
+COLR_NCLX = Layout(
+    "colr/nclx",
+    fields(colour_type=32, primaries=16, transfer=16, matrix=16, full_range=1, reserved=7),
+    source=f"{ISO} 12.1.5; codes: ITU-T H.273 tables 2 to 4",
+)
+COLR_NCLC = Layout(
+    "colr/nclc",
+    fields(colour_type=32, primaries=16, transfer=16, matrix=16),
+    source="QuickTime File Format, colour parameter atoms; no range flag",
+)
+FIEL = Layout("fiel", fields(fields=8, detail=8), source="QuickTime File Format, field handling")
+MDCV = Layout(
+    "mdcv",
+    fields(
+        green_x=16,
+        green_y=16,
+        blue_x=16,
+        blue_y=16,
+        red_x=16,
+        red_y=16,
+        white_x=16,
+        white_y=16,
+        max=32,
+        min=32,
+    ),
+    source=f"{ISO} 12.1.6 (SMPTE ST 2086): 0.00002 and 0.0001 cd/m²",
+)
+CLLI = Layout("clli", fields(max_cll=16, max_fall=16), source=f"{ISO} 12.1.6 (CTA-861.3)")
+BTRT = Layout("btrt", fields(buffer_size=32, max_bit_rate=32, avg_bit_rate=32), source=ISO)
+
+ST3D = Layout("st3d", (*FULL, *fields(stereo_mode=8)), source=SPHERICAL_V2)
+PRHD = Layout("prhd", (*FULL, *fields(yaw=-32, pitch=-32, roll=-32)), source=SPHERICAL_V2)
+EQUI = Layout("equi", (*FULL, *fields(top=32, bottom=32, left=32, right=32)), source=SPHERICAL_V2)
+
+AVCC = Layout(
+    "avcC",
+    fields(version=8, profile=8, compatibility=8, level=8, ones=6, length_size_minus1=2),
+    source="ISO/IEC 14496-15 5.3.3",
+)
+AVCC_HIGH = Layout(
+    "avcC high profiles",
+    fields(ones=6, chroma_format=2, ones2=5, luma_minus8=3, ones3=5, chroma_minus8=3),
+    source="ISO/IEC 14496-15 5.3.3",
+)
+HVCC = Layout(
+    "hvcC",
+    fields(
+        version=8,
+        profile_space=2,
+        tier=1,
+        profile_idc=5,
+        compatibility=32,
+        constraints=48,
+        level_idc=8,
+        ones=4,
+        min_spatial_segmentation=12,
+        ones2=6,
+        parallelism=2,
+        ones3=6,
+        chroma_format=2,
+        ones4=5,
+        luma_minus8=3,
+        ones5=5,
+        chroma_minus8=3,
+        avg_frame_rate=16,
+        constant_frame_rate=2,
+        temporal_layers=3,
+        temporal_nested=1,
+        length_size_minus1=2,
+        array_count=8,
+    ),
+    source="ISO/IEC 14496-15 8.3.3",
+)
+
+TREX = Layout(
+    "trex",
+    (*FULL, *fields(track_id=32, description=32, duration=32, size=32, sample_flags=32)),
+    source=f"{ISO} 8.8.3",
+)
+TFHD = Layout("tfhd", (*FULL, *fields(track_id=32)), source=f"{ISO} 8.8.7")
+TRUN = Layout("trun", (*FULL, *fields(count=32)), source=f"{ISO} 8.8.8")
