@@ -30,7 +30,7 @@ class _Sums:
     deltas: set[int] = field(default_factory=set)
     places: list[SamplePlace] = field(default_factory=list)
 
-    def add(self, run: "_Run", offset: int) -> None:
+    def add(self, run: _Run, offset: int) -> None:
         if run.count and len(self.places) < MAX_PLACES:
             self.places.append(SamplePlace(self.count, offset, run.first_size))
         self.count += run.count
@@ -88,9 +88,7 @@ def _track_defaults(mvex: Box | None, track_id: int) -> _Defaults:
     return _Defaults(0, 0)
 
 
-def _read_traf(
-    traf: Box, moof_start: int, track_id: int, defaults: _Defaults, sums: _Sums
-) -> None:
+def _read_traf(traf: Box, moof_start: int, track_id: int, defaults: _Defaults, sums: _Sums) -> None:
     boxes = traf.children()
     head = next((box for box in boxes if box.type == "tfhd"), None)
     if head is None:
@@ -104,9 +102,7 @@ def _read_traf(
     present = {names.get(bit, "flags"): w for bit, w in widths.items() if tfhd["flags"] & bit}
     optional = Layout("tfhd", fields(**present), source="ISO/IEC 14496-12 8.8.7")
     values = optional.read(data, TFHD.size_bytes)
-    own = _Defaults(
-        values.get("duration", defaults.duration), values.get("size", defaults.size)
-    )
+    own = _Defaults(values.get("duration", defaults.duration), values.get("size", defaults.size))
     base = values.get("base", moof_start)
     for box in boxes:
         if box.type == "trun":

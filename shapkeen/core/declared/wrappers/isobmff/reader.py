@@ -176,9 +176,7 @@ def _read_config(children: list[Box], entry: Box) -> _Config:
     )
 
 
-def _totals(
-    file: _File, track: Track, mvex: Box | None
-) -> tuple[SampleTotals, list[SamplePlace]]:
+def _totals(file: _File, track: Track, mvex: Box | None) -> tuple[SampleTotals, list[SamplePlace]]:
     totals = read_totals(track.stbl)
     if totals.count or not file.moofs:
         # Messages may come later than the first picture: the second random-access point too.

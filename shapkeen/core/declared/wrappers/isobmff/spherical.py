@@ -5,7 +5,6 @@ Source: Spherical Video V1 and V2, public format texts (from memory).
 
 from collections.abc import Iterator
 
-from ...layout import FieldError
 from ...model import Notice, Said, TraitValue
 from ...window import ShortReadError
 from . import layouts
@@ -88,7 +87,7 @@ def read_v1(box: Box) -> tuple[dict[str, Said], list[Notice]]:
 def _element_texts(xml: bytes) -> dict[str, str] | None:
     """Return local element name → text, or None where it is not plain XML."""
     # Imported here: most files have no such box, and `read` starts faster without it.
-    from xml.etree import ElementTree as Tree  # noqa: PLC0415
+    from xml.etree import ElementTree as Tree
 
     if b"<!" in xml.replace(b"<!--", b""):
         return None  # entities have no place here, and can be made to explode

@@ -100,9 +100,7 @@ def _first_entry(stsd: Box | None) -> tuple[Box | None, int]:
     return (entries[0] if entries else None), count
 
 
-def read_orientation(
-    track: Track, raster: tuple[int, int]
-) -> tuple[dict[str, Said], list[Notice]]:
+def read_orientation(track: Track, raster: tuple[int, int]) -> tuple[dict[str, Said], list[Notice]]:
     """Return rotation, mirror and display size; identity and equal sizes say nothing."""
     said: dict[str, Said] = {}
     where = f"{track.box.path}/tkhd"

@@ -1,0 +1,74 @@
+"""Even bars at the frame's edges, present in all surveyed frames."""
+
+import numpy as np
+import numpy.typing as npt
+
+from .frames import Frame
+from .model import Bars
+
+EVEN_CODES = 24.0
+"""10-bit codes that a bar may vary: coding leaves about ±10 round a bar's edge at CRF 24."""
+INNER_CODES = 8.0
+EDGE_LINES = 4
+"""Away from its inner edge, where coding rings, a drawn bar is all but one code value."""
+STEP_CODES = 40.0
+STEP_LINES = 4
+"""A bar ends in a step: within so many lines the picture leaves the bar's level by so much.
+A dark wall that only fades towards the edge does not."""
+LEAST_SAMPLES = 2
+"""Thinner ones are edge effects of scaling and coding, not bars."""
+
+
+class BarFinder:
+    """Keeps the darkest and brightest sample of every row and column over all frames.
+
+    A bar is a run of rows at the edge that never varies: one frame with picture there is
+    enough to contradict it, so dark scenes do not count as bars.
+    """
+
+    def __init__(self) -> None:
+        """Start without frames."""
+        self._rows: list[npt.NDArray[np.float64]] = []
+        self._columns: list[npt.NDArray[np.float64]] = []
+
+    def add(self, frame: Frame) -> None:
+        """Take in one frame's extremes along both axes."""
+        scale = 2.0 ** (10 - frame.depth)
+        for axis, kept in ((1, self._rows), (0, self._columns)):
+            low = frame.luma.min(axis=axis) * scale
+            high = frame.luma.max(axis=axis) * scale
+            if kept:
+                low, high = np.minimum(kept[0], low), np.maximum(kept[1], high)
+            kept[:] = [low, high]
+
+    def result(self) -> Bars | None:
+        """Return the bars; None where the whole picture is even, so that none can be told."""
+        if not self._rows:
+            return None
+        top, bottom = _edge_runs(self._rows)
+        left, right = _edge_runs(self._columns)
+        height, width = len(self._rows[0]), len(self._columns[0])
+        if top + bottom >= height or left + right >= width:
+            return None
+        return Bars(top=top, bottom=bottom, left=left, right=right)
+
+
+def _edge_runs(extremes: list[npt.NDArray[np.float64]]) -> tuple[int, int]:
+    """Return how many lines from the start and from the end never leave one level."""
+    low, high = extremes
+    runs = []
+    for lows, highs in ((low, high), (low[::-1], high[::-1])):
+        running_low, running_high = np.minimum.accumulate(lows), np.maximum.accumulate(highs)
+        spread = running_high - running_low
+        uneven = np.flatnonzero(spread > EVEN_CODES)
+        run = int(uneven[0]) if len(uneven) else len(low)
+        runs.append(run if run >= LEAST_SAMPLES and _is_drawn(spread, run) else 0)
+    return runs[0], runs[1]
+
+
+def _is_drawn(spread: npt.NDArray[np.float64], run: int) -> bool:
+    """Return whether a run of even lines is a drawn bar and not a dark part of the picture."""
+    if run == len(spread):
+        return True
+    ends_in_step = spread[run : run + STEP_LINES].max() > EVEN_CODES + STEP_CODES
+    return bool(ends_in_step and spread[max(run - 1 - EDGE_LINES, 0)] <= INNER_CODES)

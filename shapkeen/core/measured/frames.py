@@ -1,0 +1,188 @@
+"""Decoding: frames as planes of code values, by frame number, with few seeks.
+
+Uses PyAV (the FFmpeg libraries) for packets and decoding only; what files *declare* is read
+by our own readers elsewhere.
+"""
+
+from collections.abc import Iterator, Sequence
+from contextlib import closing
+from dataclasses import dataclass
+from fractions import Fraction
+from pathlib import Path
+
+import av
+import numpy as np
+import numpy.typing as npt
+from av.video.frame import VideoFrame
+from av.video.plane import VideoPlane
+
+from ..errors import UnreadableFileError
+
+Plane = npt.NDArray[np.uint8] | npt.NDArray[np.uint16]
+
+PLANAR = {
+    # FFmpeg pixel format: depth
+    "yuv420p": 8,
+    "yuv422p": 8,
+    "yuv444p": 8,
+    "yuvj420p": 8,
+    "yuvj422p": 8,
+    "yuvj444p": 8,
+    "yuv420p10le": 10,
+    "yuv422p10le": 10,
+    "yuv444p10le": 10,
+    "yuv420p12le": 12,
+    "yuv422p12le": 12,
+    "yuv444p12le": 12,
+}
+SEEK_GAP_S = 4.0
+"""Shorter gaps are decoded through: a seek throws away a group of pictures, ½ to 2 s each."""
+SEEK_BACK_S = (0.0, 1.0, 4.0, 16.0)
+"""How much earlier to enter when a seek came out behind the wanted frame (open groups)."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Frame:
+    """One decoded picture. Planes (row, column) hold code values; chroma may be smaller."""
+
+    number: int
+    depth: int
+    luma: Plane
+    cb: Plane
+    cr: Plane
+
+    @property
+    def raster(self) -> tuple[int, int]:
+        """Return width and height in luma samples."""
+        return self.luma.shape[1], self.luma.shape[0]
+
+
+def _plane(plane: VideoPlane, depth: int) -> Plane:
+    kind = np.dtype(np.uint8 if depth == 8 else np.uint16)
+    rows = np.frombuffer(plane, kind).reshape(-1, plane.line_size // kind.itemsize)
+    return rows[: plane.height, : plane.width]
+
+
+def planes_from(picture: VideoFrame, number: int) -> Frame:
+    """Return a decoded picture's planes without copying; odd formats are converted first."""
+    name = picture.format.name
+    if name not in PLANAR:
+        deep = any(part.bits > 8 for part in picture.format.components)
+        name = "yuv444p12le" if deep else "yuv444p"
+        picture = picture.reformat(format=name)
+    depth = PLANAR[name]
+    luma, cb, cr = (_plane(plane, depth) for plane in picture.planes[:3])
+    return Frame(number=number, depth=depth, luma=luma, cb=cb, cr=cr)
+
+
+class FrameReader:
+    """Reads chosen frames of one file in rising order. Use as a context manager."""
+
+    def __init__(self, path: Path, rate: Fraction) -> None:
+        """Open the file; raises UnreadableFileError where it cannot be decoded."""
+        self._name = path.name
+        self._rate = rate
+        self.decoded = 0
+        try:
+            # metadata_errors: text tags of damaged files are not always text.
+            self._container = av.open(str(path), metadata_errors="replace")
+            self._stream = self._container.streams.video[0]
+        except (av.FFmpegError, OSError, IndexError) as error:
+            raise self._failure(str(error)) from error
+        self._stream.thread_type = "AUTO"
+        self._start = self._stream.start_time or 0
+
+    def __enter__(self) -> "FrameReader":
+        """Return the reader itself."""
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        """Close the file."""
+        self._container.close()
+
+    def _failure(self, why: str) -> UnreadableFileError:
+        return UnreadableFileError(
+            f"The picture cannot be decoded ({why}). Play the file to its end in a decoder, "
+            "or export it again.",
+            code="undecodable",
+            where=self._name,
+        )
+
+    def read(self, numbers: Sequence[int]) -> Iterator[Frame]:
+        """Yield the frames of these rising numbers; those past the end are left out.
+
+        A frame is the one whose presentation time lies nearest to number ÷ rate. Raises
+        UnreadableFileError where not one frame can be decoded.
+        """
+        wanted = iter(numbers)
+        goal = next(wanted, None)
+        if goal is None:
+            return
+        with closing(self._decode_from(goal)) as pictures:
+            source: Iterator[VideoFrame] = pictures
+            last: tuple[int, VideoFrame] | None = None
+            while goal is not None:
+                picture = next(source, None)
+                if picture is None:
+                    break
+                number = self._number(picture)
+                if number < goal:
+                    last = (number, picture)
+                    if goal - number > SEEK_GAP_S * self._rate:
+                        source = self._decode_from(goal)
+                    continue
+                if last is not None and goal - last[0] < number - goal:
+                    yield planes_from(last[1], goal)
+                else:
+                    yield planes_from(picture, goal)
+                last = (number, picture)
+                goal = next((item for item in wanted if item > number), None)
+        if not self.decoded:
+            raise self._failure("no frame came out")
+
+    def _number(self, picture: VideoFrame) -> int:
+        pts = picture.pts if picture.pts is not None else self._start
+        base = self._stream.time_base or Fraction(1, 90_000)
+        return round((pts - self._start) * base * self._rate)
+
+    def _decode_from(self, goal: int) -> Iterator[VideoFrame]:
+        """Yield pictures from a point at or before frame `goal`."""
+        if goal <= SEEK_GAP_S * self._rate:
+            yield from self._decode()
+            return
+        base = self._stream.time_base or Fraction(1, 90_000)
+        for back in SEEK_BACK_S:
+            target = int((goal / self._rate - Fraction(back)) / base) + self._start
+            self._container.seek(max(target, self._start), stream=self._stream, backward=True)
+            first = next(pictures := self._decode(), None)
+            if first is not None and self._number(first) <= goal:
+                yield first
+                yield from pictures
+                return
+        self._container.seek(self._start, stream=self._stream, backward=True)
+        yield from self._decode()
+
+    def _decode(self) -> Iterator[VideoFrame]:
+        """Yield every decodable picture; a damaged packet is passed over."""
+        packets = self._container.demux(self._stream)
+        while True:
+            try:
+                packet = next(packets, None)
+                if packet is None:
+                    return
+                pictures = packet.decode()
+            except av.error.EOFError:
+                return
+            except (av.FFmpegError, OSError):
+                if not self._skip_allowed():
+                    return
+                continue
+            for picture in pictures:
+                self.decoded += 1
+                if isinstance(picture, VideoFrame):
+                    yield picture
+
+    def _skip_allowed(self) -> bool:
+        """Return whether yet another damaged packet may be passed over; bounds the loop."""
+        self._damaged = getattr(self, "_damaged", 0) + 1
+        return self._damaged <= 10_000

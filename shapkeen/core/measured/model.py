@@ -1,0 +1,194 @@
+"""The nouns of this room. All frozen and plain, so that they can be stored and drawn.
+
+Code values are on the 10-bit scale throughout ("codes"), whatever the file's depth.
+"""
+
+from dataclasses import dataclass
+from fractions import Fraction
+from pathlib import Path
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Reading:
+    """How to read a file's samples; told by the caller, never looked up here.
+
+    transfer, matrix: H.273 codes, None where nobody says. rate: frames a second.
+    """
+
+    full_range: bool
+    transfer: int | None
+    matrix: int | None
+    rate: Fraction
+    frame_count: int | None
+
+
+@dataclass(frozen=True, slots=True)
+class Source:
+    """A file and how to read it."""
+
+    path: Path
+    reading: Reading
+
+
+@dataclass(frozen=True, slots=True)
+class Bars:
+    """Thickness in samples of even bars at each edge."""
+
+    top: int = 0
+    bottom: int = 0
+    left: int = 0
+    right: int = 0
+
+    @property
+    def is_empty(self) -> bool:
+        """Return whether there are none."""
+        return not (self.top or self.bottom or self.left or self.right)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CodeUse:
+    """Luma codes in use over all surveyed samples, on the file's own scale.
+
+    below_black, above_white: shares outside limited range. levels: distinct codes met.
+    comb: largest share that one remainder mod 4 holds (0.25 = no comb), 10 bits and more.
+    """
+
+    depth: int
+    lowest: int
+    highest: int
+    p001: int
+    p999: int
+    below_black: float
+    above_white: float
+    levels: int
+    comb: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LightLevels:
+    """Light by CTA-861.3 in cd/m², over the surveyed frames: see light.py.
+
+    p999: the brightest frame's 99.9th percentile, which stray samples cannot move.
+    series: (time in s, brightest, average) a frame.
+    """
+
+    max_cll: float
+    max_fall: float
+    p9999: float
+    p999: float
+    series: tuple[tuple[float, float, float], ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Registration:
+    """Where the whole master picture lies in the export's raster.
+
+    left, top, width, height: the place of the master's raster in export samples, which may
+    reach outside the export's. spread: largest deviation between frames, in export samples.
+    turn: clockwise degrees that the picture suffered; mirrored: left and right exchanged
+    before that turn. likeness: normalised correlation, 0 to 1.
+    """
+
+    left: float
+    top: float
+    width: float
+    height: float
+    spread: float
+    likeness: float
+    frames: int
+    turn: int = 0
+    mirrored: bool = False
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Fit:
+    """One act tried on the tone: its name, parameter, and what it leaves unexplained.
+
+    residual: root mean square over code bins of the median difference, in codes.
+    """
+
+    act: str
+    residual: float
+    exponent: float | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ToneFindings:
+    """How expected codes became delivered ones, over flat blocks.
+
+    fits: all acts tried, best first. noise: scatter of blocks round their common curve.
+    span: code range that the blocks cover. curve: (expected, delivered median) a bin.
+    density: counts of blocks, 64 × 64, rows = delivered from 0, columns = expected from 0.
+    chroma_*: the same for Cb and Cr together; gain is delivered ÷ expected saturation.
+    """
+
+    blocks: int
+    fits: tuple[Fit, ...]
+    noise: float
+    span: float
+    curve: tuple[tuple[float, float], ...]
+    density: tuple[tuple[int, ...], ...]
+    chroma_span: float
+    chroma_residual: float
+    chroma_gain: float
+
+    def residual(self, act: str) -> float:
+        """Return what an act leaves unexplained; raises KeyError for one not tried."""
+        for fit in self.fits:
+            if fit.act == act:
+                return fit.residual
+        raise KeyError(act)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DepthUse:
+    """Whether fine levels came through, from samples at the same place in both pictures.
+
+    residual: standard deviation of export − master over the smoothest blocks, in codes.
+    step_share: how much of an 8-bit staircase stands in that difference, 0 none, 1 all of it.
+    """
+
+    residual: float
+    step_share: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FramePair:
+    """One compared pair: frame numbers, export time, and how alike they are."""
+
+    master_frame: int
+    export_frame: int
+    time_s: float
+    ssim: float | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Difference:
+    """Likeness after registration. SSIM: Wang et al. 2004, on the common grid (grid.py)."""
+
+    ssim_mean: float
+    ssim_worst: float
+    worst_frame: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PairSurvey:
+    """All that was measured from one master–export pair; None = could not be measured."""
+
+    pairs: tuple[FramePair, ...]
+    offset: int
+    decoded: int
+    master_raster: tuple[int, int]
+    export_raster: tuple[int, int]
+    master_codes: CodeUse
+    export_codes: CodeUse
+    master_bars: Bars | None
+    export_bars: Bars | None
+    master_light: LightLevels | None
+    export_light: LightLevels | None
+    registration: Registration | None
+    tone: ToneFindings | None
+    depth: DepthUse | None
+    difference: Difference | None
+    detail_transfer: float | None
+    seconds: float

@@ -1,0 +1,261 @@
+"""Where the master's picture lies in the export's raster: scale, shift, turn and mirror.
+
+Coarse guesses (same place, from bars, from matched features) are refined by direct alignment
+(enhanced correlation coefficient: Evangelidis and Psarakis 2008, as OpenCV has it). Works in
+fractions of both rasters, so that a squeeze is a difference of the two scales.
+"""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+import numpy.typing as npt
+
+from .grid import Real, Rect, sample
+from .model import Bars, Registration
+
+GRID = (512, 288)
+LEAST_TEXTURE_CODES = 6.0
+"""Standard deviation of 10-bit luma below which a picture is too flat to be registered."""
+LEAST_LIKENESS = 0.75
+"""Unrelated pictures correlate below 0.6 even after alignment; healthy exports above 0.98."""
+REPEATED_LIKENESS = 0.999
+MAX_SHEAR = 0.01
+ROUNDS = (cv2.TERM_CRITERIA_EPS | cv2.TERM_CRITERIA_COUNT, 60, 1e-6)
+TURNS = tuple((turn, mirrored) for mirrored in (False, True) for turn in (0, 90, 180, 270))
+
+
+@dataclass(frozen=True, slots=True)
+class _Place:
+    """The master's raster as a rectangle of the export's, in fractions, and its likeness."""
+
+    rect: Rect
+    likeness: float
+
+
+def turned(plane: Real, turn: int, *, mirrored: bool) -> Real:
+    """Return a plane mirrored left to right (if so) and then turned clockwise by `turn`."""
+    flipped = plane[:, ::-1] if mirrored else plane
+    return np.ascontiguousarray(np.rot90(flipped, k=-turn // 90))
+
+
+def is_textured(luma: Real) -> bool:
+    """Return whether a picture has enough structure to be registered."""
+    return float(cv2.resize(luma, GRID, interpolation=cv2.INTER_AREA).std()) > LEAST_TEXTURE_CODES
+
+
+def correlation(one: Real, other: Real, mask: npt.NDArray[np.bool_] | None = None) -> float:
+    """Return the normalised correlation of two planes of one size, -1 to 1; 0 if one is flat."""
+    a, b = (one[mask], other[mask]) if mask is not None else (one.ravel(), other.ravel())
+    if a.size < 64:
+        return 0.0
+    a, b = a - a.mean(), b - b.mean()
+    norm = float(np.sqrt((a * a).sum() * (b * b).sum()))
+    return float((a * b).sum()) / norm if norm > 1e-6 else 0.0
+
+
+def register(
+    pairs: Sequence[tuple[Real, Real]],
+    *,
+    master_active: Rect,
+    export_active: Rect,
+    export_raster: tuple[int, int],
+) -> Registration | None:
+    """Return where the whole master lies in the export; the median over the textured pairs.
+
+    pairs: (master luma, export luma), any sizes. None where fewer than half of the textured
+    pairs agree, or none has texture: a flat picture cannot tell.
+    """
+    textured = [p for p in pairs if is_textured(p[0]) and is_textured(p[1])]
+    if not textured:
+        return None
+    turn, mirrored = _best_turn(textured[len(textured) // 2], export_active)
+    places = []
+    for master, export in textured:
+        upright = turned(master, turn, mirrored=mirrored)
+        active = master_active if (turn, mirrored) == (0, False) else Rect()
+        place = _register_one(upright, export, active, export_active)
+        if place is not None and place.likeness >= LEAST_LIKENESS:
+            places.append(place)
+    if len(places) * 2 < len(textured) or not places:
+        return None
+    return _merged(places, export_raster, turn, mirrored=mirrored)
+
+
+def _merged(
+    places: list[_Place], raster: tuple[int, int], turn: int, *, mirrored: bool
+) -> Registration:
+    width, height = raster
+    factors = np.array([width, height, width, height])
+    table = np.array([[p.rect.left, p.rect.top, p.rect.width, p.rect.height] for p in places])
+    middle = np.median(table, axis=0)
+    spread = float((np.abs(table - middle) * factors).max(axis=1).mean())
+    left, top, wide, high = (float(v) for v in middle * factors)
+    return Registration(
+        left=left,
+        top=top,
+        width=wide,
+        height=high,
+        spread=spread,
+        likeness=float(np.median([p.likeness for p in places])),
+        frames=len(places),
+        turn=turn,
+        mirrored=mirrored,
+    )
+
+
+def _best_turn(pair: tuple[Real, Real], export_active: Rect) -> tuple[int, bool]:
+    """Return the turn and mirror that fits best; upright unless another is clearly better."""
+    master, export = pair
+    goal = sample(export, export_active, GRID)
+    scores = {
+        way: correlation(sample(turned(master, way[0], mirrored=way[1]), Rect(), GRID), goal)
+        for way in TURNS
+    }
+    best = max(scores, key=lambda way: scores[way])
+    # A symmetrical picture, or one shifted or cropped, must not be called turned.
+    clear = scores[best] > 0.7 and scores[best] > scores[(0, False)] + 0.25
+    return best if clear else (0, False)
+
+
+def _register_one(
+    master: Real, export: Real, master_active: Rect, export_active: Rect
+) -> _Place | None:
+    small_master, small_export = sample(master, Rect(), GRID), sample(export, Rect(), GRID)
+    guesses = _guesses(small_master, small_export, master_active, export_active)
+    scored = sorted(
+        (
+            _Place(rect, _likeness(small_master, small_export, rect, export_active))
+            for rect in guesses
+        ),
+        key=lambda place: -place.likeness,
+    )
+    refined = [
+        place
+        for guess in scored[:3]
+        if guess.likeness > 0.2
+        and (place := _refine(small_master, small_export, guess.rect, export_active))
+    ]
+    best = max((*scored[:1], *refined), key=lambda place: place.likeness, default=None)
+    exact = next((place for place in scored if place.rect == Rect()), None)
+    if best and exact and exact.likeness >= min(REPEATED_LIKENESS, best.likeness):
+        return exact  # nothing moved: refinement would only add its own noise
+    return best
+
+
+def _guesses(
+    master: Real, export: Real, master_active: Rect, export_active: Rect
+) -> Iterator[Rect]:
+    yield Rect()
+    if export_active != Rect() or master_active != Rect():
+        yield _mapped(master_active, export_active)
+        yield export_active
+        yield Rect(0.0, export_active.top, 1.0, export_active.height)
+        yield Rect(export_active.left, 0.0, export_active.width, 1.0)
+    matched = _from_features(master, export)
+    if matched is not None:
+        yield matched
+
+
+def _mapped(source: Rect, goal: Rect) -> Rect:
+    """Return where the whole lies when `source` (a part of it) lies at `goal`."""
+    wide, high = goal.width / source.width, goal.height / source.height
+    return Rect(goal.left - source.left * wide, goal.top - source.top * high, wide, high)
+
+
+def _from_features(master: Real, export: Real) -> Rect | None:
+    """Return a guess from matched corners: scale and shift that most of them agree on."""
+    finder = cv2.ORB_create(nfeatures=1200, fastThreshold=5)
+    bytes_of = [cv2.convertScaleAbs(p, alpha=0.25) for p in (master, export)]
+    (points_m, marks_m), (points_e, marks_e) = (finder.detectAndCompute(p, None) for p in bytes_of)
+    if marks_m is None or marks_e is None or len(points_m) < 20 or len(points_e) < 20:
+        return None
+    matches = cv2.BFMatcher(cv2.NORM_HAMMING, crossCheck=True).match(marks_m, marks_e)
+    if len(matches) < 12:
+        return None
+    source = np.array([points_m[m.queryIdx].pt for m in matches], dtype=np.float64)
+    goal = np.array([points_e[m.trainIdx].pt for m in matches], dtype=np.float64)
+    matrix, inliers = cv2.estimateAffine2D(source, goal, ransacReprojThreshold=2.0)
+    if matrix is None or int(inliers.sum()) < 12:
+        return None
+    return _rect_from_matrix(matrix)
+
+
+def _rect_from_matrix(matrix: npt.NDArray[np.float64]) -> Rect | None:
+    """Return the rectangle that a GRID → GRID affine map gives; None if sheared or turned."""
+    width, height = GRID
+    if abs(matrix[0, 1]) > MAX_SHEAR * 5 or abs(matrix[1, 0]) > MAX_SHEAR * 5:
+        return None
+    if not (0.1 < matrix[0, 0] < 10 and 0.1 < matrix[1, 1] < 10):
+        return None
+    # Sample centres: position p is at (p + ½) ÷ size.
+    centre_x = matrix[0, 0] * (width / 2 - 0.5) + matrix[0, 1] * (height / 2 - 0.5) + matrix[0, 2]
+    centre_y = matrix[1, 0] * (width / 2 - 0.5) + matrix[1, 1] * (height / 2 - 0.5) + matrix[1, 2]
+    middle_x, middle_y = (centre_x + 0.5) / width, (centre_y + 0.5) / height
+    wide, high = float(matrix[0, 0]), float(matrix[1, 1])
+    return Rect(float(middle_x) - wide / 2, float(middle_y) - high / 2, wide, high)
+
+
+def _inside(rect: Rect, active: Rect) -> npt.NDArray[np.bool_]:
+    """Return which GRID samples lie in both rectangles, an eroded edge left out."""
+    width, height = GRID
+    x, y = (np.arange(width) + 0.5) / width, (np.arange(height) + 0.5) / height
+    in_x = (x > max(rect.left, active.left)) & (
+        x < min(rect.left + rect.width, active.left + active.width)
+    )
+    in_y = (y > max(rect.top, active.top)) & (
+        y < min(rect.top + rect.height, active.top + active.height)
+    )
+    mask = in_y[:, None] & in_x[None, :]
+    return np.asarray(cv2.erode(mask.astype(np.uint8), np.ones((3, 3), np.uint8)), dtype=bool)
+
+
+def _placed(master: Real, rect: Rect) -> Real:
+    """Return the master (GRID) drawn at its place in the export's GRID."""
+    inverse = Rect(
+        -rect.left / rect.width, -rect.top / rect.height, 1 / rect.width, 1 / rect.height
+    )
+    return sample(master, inverse, GRID)
+
+
+def _likeness(master: Real, export: Real, rect: Rect, active: Rect) -> float:
+    mask = _inside(rect, active)
+    if mask.mean() < 0.1:
+        return 0.0
+    return correlation(_placed(master, rect), export, mask)
+
+
+def _refine(master: Real, export: Real, rect: Rect, active: Rect) -> _Place | None:
+    """Return the guess aligned directly, or None where that runs away."""
+    width, height = GRID
+    start = np.array(
+        [
+            [1 / rect.width, 0, (-rect.left / rect.width) * width + 0.5 / rect.width - 0.5],
+            [0, 1 / rect.height, (-rect.top / rect.height) * height + 0.5 / rect.height - 0.5],
+        ],
+        dtype=np.float32,
+    )
+    mask = _inside(rect, active).astype(np.uint8) * 255
+    try:
+        _, found = cv2.findTransformECC(export, master, start, cv2.MOTION_AFFINE, ROUNDS, mask, 5)
+    except cv2.error:
+        return None  # it does not converge: not this place
+    inverse = cv2.invertAffineTransform(found.astype(np.float64))
+    if abs(inverse[0, 1]) > MAX_SHEAR or abs(inverse[1, 0]) > MAX_SHEAR:
+        return None
+    placed = _rect_from_matrix(np.asarray(inverse, dtype=np.float64))
+    return _Place(placed, _likeness(master, export, placed, active)) if placed else None
+
+
+def active_rect(bars: Bars | None, raster: tuple[int, int]) -> Rect:
+    """Return the picture inside the bars as fractions of the raster."""
+    if bars is None or bars.is_empty:
+        return Rect()
+    width, height = raster
+    return Rect(
+        bars.left / width,
+        bars.top / height,
+        (width - bars.left - bars.right) / width,
+        (height - bars.top - bars.bottom) / height,
+    )

@@ -1,0 +1,262 @@
+"""A pair survey: one pass over the chosen frames feeds every measure."""
+
+import time
+from collections.abc import Callable, Sequence
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass, field
+
+from ..errors import UsageError
+from .bars import BarFinder
+from .codes import CodeCounter
+from .detail import DepthMeter, DetailMeter, ssim
+from .frames import Frame, FrameReader
+from .grid import Rect, Reduced, reduce_frame
+from .light import LightMeter
+from .model import (
+    Difference,
+    FramePair,
+    PairSurvey,
+    Reading,
+    Registration,
+    Source,
+    ToneFindings,
+)
+from .pairing import find_offset, plan_pairs
+from .registration import active_rect, is_textured, register, turned
+from .tone import Blocks, common_planes, fit_tone, gather_blocks
+
+DEFAULT_FRAMES = 24
+REGISTERED_FRAMES = 7
+FULL_SIZE_FRAMES = 4
+"""Detail is measured on this many pairs: the band's energy settles long before."""
+SAME_PLACE_SAMPLES = 0.15
+"""Registration within this counts as sample on sample."""
+
+Progress = Callable[[int, int], None]
+
+
+@dataclass(slots=True)
+class _FileMeters:
+    """What is measured from one file alone, at full size."""
+
+    reading: Reading
+    depth: int
+    raster: tuple[int, int]
+    codes: CodeCounter
+    light: LightMeter
+    bars: BarFinder
+
+    def add(self, frame: Frame) -> None:
+        if frame.raster != self.raster or frame.depth != self.depth:
+            return  # a picture that changes its raster on the way is measured by its first
+        self.codes.add(frame)
+        self.light.add(frame)
+        self.bars.add(frame)
+
+
+@dataclass(slots=True)
+class _Gathered:
+    """What one pass leaves behind, before the pictures are registered."""
+
+    master: _FileMeters
+    export: _FileMeters
+    reduced: list[tuple[FramePair, Reduced, Reduced]] = field(default_factory=list)
+    detail: DetailMeter = field(default_factory=DetailMeter)
+    depth: DepthMeter = field(default_factory=DepthMeter)
+    decoded: int = 0
+
+
+def _meters(frame: Frame, reading: Reading) -> _FileMeters:
+    return _FileMeters(
+        reading=reading,
+        depth=frame.depth,
+        raster=frame.raster,
+        codes=CodeCounter(frame.depth),
+        light=LightMeter(reading),
+        bars=BarFinder(),
+    )
+
+
+def survey_pair(
+    master: Source,
+    export: Source,
+    *,
+    frames: int = DEFAULT_FRAMES,
+    progress: Progress | None = None,
+) -> PairSurvey:
+    """Return all that is measured from a master–export pair.
+
+    frames: how many pairs to compare, spread over the whole. progress is called with (done,
+    total) after each pair, and may raise to stop the survey. Raises UnreadableFileError where
+    a file cannot be decoded, UsageError where the two have no picture in common.
+    """
+    started = time.monotonic()
+    offset, decoded = find_offset(master, export)
+    plan = plan_pairs(master.reading, export.reading, offset=offset, frames=frames)
+    gathered = _gather(master, export, plan, progress or (lambda _done, _total: None))
+    place = _register(gathered)
+    pairs, tone, difference = _compare(gathered, place)
+    same_place = place is not None and _is_same_place(place, gathered)
+    return PairSurvey(
+        pairs=pairs,
+        offset=offset,
+        decoded=gathered.decoded + decoded,
+        master_raster=gathered.master.raster,
+        export_raster=gathered.export.raster,
+        master_codes=gathered.master.codes.result(),
+        export_codes=gathered.export.codes.result(),
+        master_bars=gathered.master.bars.result(),
+        export_bars=gathered.export.bars.result(),
+        master_light=gathered.master.light.result(),
+        export_light=gathered.export.light.result(),
+        registration=place,
+        tone=tone,
+        depth=gathered.depth.result() if same_place else None,
+        difference=difference,
+        detail_transfer=gathered.detail.result() if same_place else None,
+        seconds=round(time.monotonic() - started, 2),
+    )
+
+
+def _gather(
+    master: Source, export: Source, plan: Sequence[tuple[int, int]], progress: Progress
+) -> _Gathered:
+    gathered: _Gathered | None = None
+    by_export = {export_number: master_number for master_number, export_number in plan}
+    full_size = {pair[1] for pair in _spread(plan, FULL_SIZE_FRAMES)}
+    with (
+        FrameReader(master.path, master.reading.rate) as masters,
+        FrameReader(export.path, export.reading.rate) as exports,
+        # Decoder, NumPy and OpenCV let go of the interpreter: two files, two threads.
+        ThreadPoolExecutor(2) as pool,
+    ):
+        both = zip(
+            masters.read([pair[0] for pair in plan]),
+            exports.read([pair[1] for pair in plan]),
+            strict=False,
+        )
+        for done, (one, other) in enumerate(both, start=1):
+            if gathered is None:
+                gathered = _Gathered(_meters(one, master.reading), _meters(other, export.reading))
+            if by_export.get(other.number) != one.number:
+                break  # a file ended sooner than its header says
+            list(pool.map(_FileMeters.add, (gathered.master, gathered.export), (one, other)))
+            _take_pair(gathered, one, other, at_full_size=other.number in full_size)
+            progress(done, len(by_export))
+        if gathered is not None:
+            gathered.decoded = masters.decoded + exports.decoded
+    if gathered is None:
+        raise UsageError(
+            "The two files have no moment in common: one ends before the other begins. "
+            "Choose the export that belongs to this master.",
+            code="no-common-frame",
+            where=export.path.name,
+        )
+    return gathered
+
+
+def _take_pair(gathered: _Gathered, one: Frame, other: Frame, *, at_full_size: bool) -> None:
+    full_range = gathered.master.reading.full_range
+    pair = FramePair(
+        master_frame=one.number,
+        export_frame=other.number,
+        time_s=float(other.number / gathered.export.reading.rate),
+        ssim=None,
+    )
+    gathered.reduced.append(
+        (
+            pair,
+            reduce_frame(one, full_range=full_range),
+            reduce_frame(other, full_range=full_range),
+        )
+    )
+    if at_full_size and one.raster == other.raster:
+        scales = (2.0 ** (10 - one.depth), 2.0 ** (10 - other.depth))
+        gathered.detail.add(one.luma, other.luma, scales=scales)
+        if one.depth == other.depth == 10:
+            gathered.depth.add(one.luma, other.luma)
+
+
+def _spread(items: Sequence[tuple[int, int]], count: int) -> list[tuple[int, int]]:
+    if len(items) <= count:
+        return list(items)
+    step = len(items) / count
+    return [items[int(step * (i + 0.5))] for i in range(count)]
+
+
+def _register(gathered: _Gathered) -> Registration | None:
+    """Return the registration; raises UsageError where no picture is like its counterpart."""
+    step = max(len(gathered.reduced) // REGISTERED_FRAMES, 1)
+    lumas = [(one.luma, other.luma) for _, one, other in gathered.reduced[::step]]
+    place = register(
+        lumas,
+        master_active=active_rect(gathered.master.bars.result(), gathered.master.raster),
+        export_active=active_rect(gathered.export.bars.result(), gathered.export.raster),
+        export_raster=gathered.export.raster,
+    )
+    textured = [pair for pair in lumas if is_textured(pair[0]) and is_textured(pair[1])]
+    if place is None and textured:
+        raise UsageError(
+            "The two files have no frame in common: no picture of the export resembles the "
+            "master's at that time. Choose the export that belongs to this master.",
+            code="no-common-frame",
+            where="picture",
+        )
+    return place
+
+
+def _rect(place: Registration, raster: tuple[int, int]) -> Rect:
+    width, height = raster
+    return Rect(place.left / width, place.top / height, place.width / width, place.height / height)
+
+
+def _is_same_place(place: Registration, gathered: _Gathered) -> bool:
+    width, height = gathered.export.raster
+    moved = max(
+        abs(place.left),
+        abs(place.top),
+        abs(place.width - width),
+        abs(place.height - height),
+    )
+    upright = place.turn == 0 and not place.mirrored
+    return upright and moved < SAME_PLACE_SAMPLES and gathered.master.raster == (width, height)
+
+
+def _compare(
+    gathered: _Gathered, place: Registration | None
+) -> tuple[tuple[FramePair, ...], ToneFindings | None, Difference | None]:
+    if place is None:
+        return tuple(pair for pair, _, _ in gathered.reduced), None, None
+    rect = _rect(place, gathered.export.raster)
+    blocks: list[Blocks] = []
+    pairs: list[FramePair] = []
+    for pair, one, other in gathered.reduced:
+        upright = Reduced(
+            *(
+                turned(plane, place.turn, mirrored=place.mirrored)
+                for plane in (one.luma, one.cb, one.cr)
+            )
+        )
+        expected, delivered = common_planes(upright, other, rect)
+        blocks.append(gather_blocks(expected, delivered))
+        likeness = ssim(expected["luma"], delivered["luma"])
+        pairs.append(
+            FramePair(
+                master_frame=pair.master_frame,
+                export_frame=pair.export_frame,
+                time_s=pair.time_s,
+                ssim=round(likeness, 6),
+            )
+        )
+    tone = fit_tone(blocks, full_range=gathered.master.reading.full_range)
+    return tuple(pairs), tone, _difference(pairs)
+
+
+def _difference(pairs: Sequence[FramePair]) -> Difference:
+    scored = [(pair.ssim, pair.export_frame) for pair in pairs if pair.ssim is not None]
+    worst, frame = min(scored)
+    return Difference(
+        ssim_mean=sum(value for value, _ in scored) / len(scored),
+        ssim_worst=worst,
+        worst_frame=frame,
+    )

@@ -1,0 +1,19 @@
+"""What must survive: the registry of traits, and promises with the origin of each value."""
+
+from .file import promise_from_json, promise_to_json, read_promise_file
+from .master import promise_from_master
+from .model import Promise, Promised
+from .traits import FAMILIES, TRAITS, Trait, trait_by_name
+
+__all__ = [
+    "FAMILIES",
+    "TRAITS",
+    "Promise",
+    "Promised",
+    "Trait",
+    "promise_from_json",
+    "promise_from_master",
+    "promise_to_json",
+    "read_promise_file",
+    "trait_by_name",
+]

@@ -1,0 +1,176 @@
+"""The forms that trait values take: how each is checked when it comes in, and shown.
+
+Forms are those of contract.md's table. A checker returns the value with lists made tuples,
+or raises ValueError with words that complete "… must be".
+"""
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+
+from ..colour.codepoints import CHROMA_LOCATIONS, MATRICES, PRIMARIES, TRANSFERS
+from ..declared import TraitValue
+
+
+@dataclass(frozen=True, slots=True)
+class Form:
+    """One form: how a value from JSON is checked, and how a value is shown in a few signs."""
+
+    check: Callable[[object], TraitValue]
+    show: Callable[[TraitValue], str]
+
+
+def _whole(value: object, low: int, high: int, what: str) -> int:
+    if isinstance(value, bool) or not isinstance(value, int) or not low <= value <= high:
+        raise ValueError(what)
+    return value
+
+
+def _pair(value: object, what: str) -> tuple[int, int]:
+    if not isinstance(value, list | tuple) or len(value) != 2:
+        raise ValueError(what)
+    first, second = (_whole(item, 1, 2**31, what) for item in value)
+    return first, second
+
+
+def _mapping(value: object, keys: tuple[str, ...], what: str) -> dict[str, TraitValue]:
+    if not isinstance(value, Mapping) or not set(keys) <= set(value):
+        raise ValueError(what)
+    return {str(key): freeze(item) for key, item in value.items()}
+
+
+def freeze(value: object) -> TraitValue:
+    """Return a JSON value with lists made tuples; raises ValueError for null."""
+    if isinstance(value, list | tuple):
+        return tuple(freeze(item) for item in value)  # type: ignore[return-value]  # as JSON has it
+    if isinstance(value, Mapping):
+        return {str(key): freeze(item) for key, item in value.items()}
+    if isinstance(value, int | float | str | bool):
+        return value
+    raise ValueError("a number, a word, true or false, a list or an object")
+
+
+def code_point(names: Mapping[int, str]) -> Form:
+    """Return the form of an H.273 code point with these names."""
+    return Form(
+        check=lambda value: _whole(value, 0, 255, "an H.273 code point, 0 to 255"),
+        show=lambda value: (
+            names.get(value, f"code {value}") if isinstance(value, int) else str(value)
+        ),
+    )
+
+
+def one_of(*words: TraitValue) -> Form:
+    """Return the form of a choice among words or numbers."""
+    listed = ", ".join(str(word) for word in words)
+
+    def check(value: object) -> TraitValue:
+        for word in words:
+            if value == word and type(value) is type(word):
+                return word
+        raise ValueError(f"one of {listed}")
+
+    return Form(check=check, show=show_plain)
+
+
+def show_plain(value: TraitValue) -> str:
+    """Return a word or number as people write it."""
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if isinstance(value, float):
+        return f"{value:.4g}"
+    return str(value)
+
+
+def _show_rate(value: TraitValue) -> str:
+    if not isinstance(value, tuple):
+        return str(value)
+    n, d = value
+    return f"{n / d:.3f}".rstrip("0").rstrip(".")
+
+
+def _joined(sign: str) -> Callable[[TraitValue], str]:
+    return lambda value: (
+        sign.join(str(item) for item in value) if isinstance(value, tuple) else str(value)
+    )
+
+
+def _show_display(value: TraitValue) -> str:
+    if not isinstance(value, Mapping):
+        return str(value)
+    names = {(0.68, 0.32): "P3", (0.708, 0.292): "BT.2020", (0.64, 0.33): "BT.709"}
+    red = value.get("red")
+    near = [
+        name
+        for xy, name in names.items()
+        if isinstance(red, tuple) and max(abs(red[0] - xy[0]), abs(red[1] - xy[1])) < 0.002
+    ]
+    peak = value.get("max")
+    return f"{near[0] if near else 'own'} {peak:g}" if isinstance(peak, int | float) else "own"
+
+
+def _show_light(value: TraitValue) -> str:
+    if not isinstance(value, Mapping):
+        return str(value)
+    return f"{_figure(value.get('max_cll'))} / {_figure(value.get('max_fall'))}"
+
+
+def _figure(value: object) -> str:
+    return f"{value:.0f}" if isinstance(value, int | float) else "–"
+
+
+def _show_crop(value: TraitValue) -> str:
+    crop = value.get("crop") if isinstance(value, Mapping) else None
+    if isinstance(crop, tuple):
+        x, y, width, height = crop
+        return f"{width}×{height} at {x},{y}"
+    return "whole" if value == "whole" else "changed"
+
+
+def _show_fields(value: TraitValue) -> str:
+    if not isinstance(value, Mapping):
+        return show_plain(value)
+    return " ".join(f"{key} {_show_item(item)}" for key, item in value.items())
+
+
+def _show_item(value: TraitValue) -> str:
+    if isinstance(value, tuple) and len(value) == 2 and value[1]:
+        return f"{value[0] / value[1]:g}"
+    return show_plain(value)
+
+
+PRIMARIES_CODE = code_point(PRIMARIES)
+TRANSFER_CODE = code_point(TRANSFERS)
+MATRIX_CODE = code_point(MATRICES)
+CHROMA_LOCATION = Form(
+    check=lambda value: _whole(value, 0, 5, "0 to 5"),
+    show=lambda value: (
+        CHROMA_LOCATIONS.get(value, str(value)) if isinstance(value, int) else str(value)
+    ),
+)
+RASTER = Form(check=lambda v: _pair(v, "[width, height] in samples"), show=_joined("×"))
+RATIO = Form(check=lambda v: _pair(v, "[h, v], whole and above 0"), show=_joined(":"))
+RATE = Form(check=lambda v: _pair(v, "[n, d] frames a second"), show=_show_rate)
+DISPLAY = Form(
+    check=lambda v: _mapping(
+        v, ("red", "green", "blue", "white", "max", "min"), "a mastering display object"
+    ),
+    show=_show_display,
+)
+LIGHT = Form(
+    check=lambda v: _mapping(v, ("max_cll", "max_fall"), '{"max_cll": …, "max_fall": …}'),
+    show=_show_light,
+)
+FRAMING = Form(
+    check=lambda v: v if v == "whole" else _mapping(v, ("crop",), '{"crop": [x, y, w, h]}'),
+    show=_show_crop,
+)
+APERTURE = Form(
+    check=lambda v: _mapping(
+        v, ("width", "height", "h_offset", "v_offset"), "a clean aperture object"
+    ),
+    show=_show_fields,
+)
+FIELDS = Form(check=lambda v: _mapping(v, (), "an object"), show=_show_fields)
+LISTED = Form(check=freeze, show=_joined(", "))
+PLAIN = Form(check=freeze, show=show_plain)
+NUMBER = Form(check=freeze, show=show_plain)

@@ -1,0 +1,97 @@
+"""A promise derived from a master: what it declares and shows must survive."""
+
+from collections.abc import Mapping
+
+from ..colour.codepoints import UNSPECIFIED
+from ..declared import Declaration, Said, TraitValue
+from .model import Promise, Promised
+from .traits import TRAITS, Trait
+
+ISO_WRAPPERS = frozenset({"mp4", "mov"})
+AS_MASTERED = "as mastered"
+# What the coded picture is, the stream knows best; how it is to be shown, the wrapper says.
+STREAM_FIRST = frozenset(
+    {"raster", "bit_depth", "chroma", "range", "primaries", "transfer", "matrix"}
+)
+
+
+def promise_from_master(master: Declaration, *, overrides: Promise | None = None) -> Promise:
+    """Return what every export of this master must keep.
+
+    Every value says where it came from; `overrides` (from a promise file) win trait by trait.
+    """
+    traits = {trait.name: p for trait in TRAITS if (p := _from_master(trait, master))}
+    traits |= overrides.traits if overrides else {}
+    traits["shown_shape"] = traits.get("shown_shape") or _shown_shape(traits, master)
+    return Promise(traits=traits)
+
+
+def _from_master(trait: Trait, master: Declaration) -> Promised | None:
+    if trait.name == "index_first":
+        return Promised(value=True, origin="common practice: playback can begin at once")
+    if trait.name == "framing":
+        return Promised(value="whole", origin="master's picture")
+    if trait.name == "shown_shape":
+        return None  # follows from raster and pixel aspect, once those are settled
+    if not trait.declared:
+        return Promised(value=AS_MASTERED, origin="master's picture")
+    said = stated_by(master, trait.name)
+    if said is None:
+        return _neutral(trait)
+    witness, value = said
+    if trait.name == "display_size" and _is_derived_size(master, value.value):
+        return None
+    return Promised(value=value.value, origin=f"master's {witness}: {value.where}")
+
+
+def _neutral(trait: Trait) -> Promised | None:
+    if trait.neutral is None:
+        return None
+    value: TraitValue = trait.neutral  # type: ignore[assignment]  # the registry's own values
+    return Promised(value=value, origin="master is silent, which means this")
+
+
+def stated_by(declaration: Declaration, trait: str) -> tuple[str, Said] | None:
+    """Return the witness to be believed for a trait and what it says; None if both are silent.
+
+    "Unspecified" (code point 2) and an unknown light level (0, 0) count as silence.
+    """
+    order: list[tuple[str, Mapping[str, Said]]] = [
+        ("stream", declaration.stream),
+        ("wrapper", declaration.wrapper),
+    ]
+    if trait not in STREAM_FIRST:
+        order.reverse()
+    for name, witness in order:
+        said = witness.get(trait)
+        if said is not None and not is_unspecified(trait, said.value):
+            return name, said
+    return None
+
+
+def is_unspecified(trait: str, value: TraitValue) -> bool:
+    """Return whether a stated value only says that nothing is known."""
+    if trait in ("primaries", "transfer", "matrix"):
+        return value == UNSPECIFIED
+    if trait == "content_light" and isinstance(value, Mapping):
+        return not value.get("max_cll") and not value.get("max_fall")
+    return False
+
+
+def _is_derived_size(master: Declaration, size: TraitValue) -> bool:
+    """Return whether a display size is only raster × pixel aspect, as many writers put it."""
+    raster, aspect = stated_by(master, "raster"), stated_by(master, "pixel_aspect")
+    if raster is None or not isinstance(size, tuple) or not isinstance(raster[1].value, tuple):
+        return False
+    h, v = aspect[1].value if aspect and isinstance(aspect[1].value, tuple) else (1, 1)
+    width, height = raster[1].value
+    return abs(size[0] - width * h / v) <= 1 and abs(size[1] - height) <= 1
+
+
+def _shown_shape(traits: Mapping[str, Promised], master: Declaration) -> Promised:
+    raster = traits["raster"].value if "raster" in traits else None
+    aspect = traits["pixel_aspect"].value if "pixel_aspect" in traits else (1, 1)
+    if not isinstance(raster, tuple) or not isinstance(aspect, tuple):
+        return Promised(value=None, origin=f"{master.file.name} states no raster")
+    shape = raster[0] * aspect[0] / (raster[1] * aspect[1])
+    return Promised(value=round(shape, 4), origin="promised raster × promised pixel aspect")
