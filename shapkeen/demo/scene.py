@@ -109,9 +109,7 @@ def _planet(canvas: Canvas, x: float, y: float, size: float, enamel: Colour) -> 
     canvas.glow(patch, np.exp(-(spot**2)).astype(np.float32), (260.0, 235.0, 200.0))
 
 
-def _gear(
-    canvas: Canvas, x: float, y: float, radius: float, *, teeth: int, angle: float
-) -> None:
+def _gear(canvas: Canvas, x: float, y: float, radius: float, *, teeth: int, angle: float) -> None:
     """Draw a brass gear with spokes; its rim is a circle, so wrong shapes show at once."""
     patch = canvas.patch(x, y, radius * 1.12)
     distance, around = np.hypot(patch.x, patch.y), np.arctan2(patch.y, patch.x) - angle
@@ -150,7 +148,9 @@ def _lamp(canvas: Canvas, at: tuple[float, float], peak_nits: float, moment: flo
     halo = 60.0 * np.exp(-((distance / 0.075) ** 2)) + 9.0 * np.exp(-((distance / 0.16) ** 2))
     canvas.glow(patch, (halo * fade * flicker).astype(np.float32), (1.0, 0.80, 0.55))
     hood = canvas.patch(x, y, 0.10)
-    slope = np.maximum(np.abs(hood.x) - (0.075 + 0.6 * (hood.y + 0.02)), np.abs(hood.y + 0.045) - 0.026)
+    slope = np.maximum(
+        np.abs(hood.x) - (0.075 + 0.6 * (hood.y + 0.02)), np.abs(hood.y + 0.045) - 0.026
+    )
     canvas.lay(hood, hood.coverage(slope), (9.0, 30.0, 16.0))
     bulb = canvas.patch(x, y + 0.012, 0.05)
     core = np.hypot(bulb.x, bulb.y)

@@ -2,11 +2,12 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import TypeAlias
+from typing import TypeAlias, Union
 
-TraitValue: TypeAlias = (
-    "int | float | str | bool | tuple[int, ...] | tuple[float, ...] | Mapping[str, TraitValue]"
-)
+# Union, since a recursive alias with | would need Python 3.12.
+TraitValue: TypeAlias = Union[  # noqa: UP007
+    int, float, str, bool, tuple[int, ...], tuple[float, ...], Mapping[str, "TraitValue"]
+]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -8,9 +8,8 @@ from .model import Bars
 
 EVEN_CODES = 24.0
 """10-bit codes that a bar may vary: coding leaves about ±10 round a bar's edge at CRF 24."""
-INNER_CODES = 8.0
-EDGE_LINES = 4
-"""Away from its inner edge, where coding rings, a drawn bar is all but one code value."""
+OUTER_CODES = 8.0
+"""In its outer half, away from where coding rings, a drawn bar is all but one code value."""
 STEP_CODES = 40.0
 STEP_LINES = 4
 """A bar ends in a step: within so many lines the picture leaves the bar's level by so much.
@@ -71,4 +70,4 @@ def _is_drawn(spread: npt.NDArray[np.float64], run: int) -> bool:
     if run == len(spread):
         return True
     ends_in_step = spread[run : run + STEP_LINES].max() > EVEN_CODES + STEP_CODES
-    return bool(ends_in_step and spread[max(run - 1 - EDGE_LINES, 0)] <= INNER_CODES)
+    return bool(ends_in_step and spread[run // 2] <= OUTER_CODES)

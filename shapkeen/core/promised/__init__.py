@@ -1,7 +1,7 @@
 """What must survive: the registry of traits, and promises with the origin of each value."""
 
 from .file import promise_from_json, promise_to_json, read_promise_file
-from .master import promise_from_master
+from .master import is_unspecified, promise_from_master, stated_by
 from .model import Promise, Promised
 from .traits import FAMILIES, TRAITS, Trait, trait_by_name
 
@@ -11,9 +11,11 @@ __all__ = [
     "Promise",
     "Promised",
     "Trait",
+    "is_unspecified",
     "promise_from_json",
     "promise_from_master",
     "promise_to_json",
     "read_promise_file",
+    "stated_by",
     "trait_by_name",
 ]

@@ -288,6 +288,15 @@ TRAITS = (
         meaning="Frames a second. Changed, and movement stutters or sound drifts.",
     ),
     Trait(
+        name="frames",
+        title="Frames",
+        family=TIME,
+        form=forms.PLAIN,
+        rule="frames",
+        declared=False,
+        meaning="Whether every frame of the master is there, from the first to the last.",
+    ),
+    Trait(
         name="index_first",
         title="Index first",
         family=CARRIAGE,

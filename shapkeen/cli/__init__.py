@@ -1,0 +1,1 @@
+"""The `shapkeen` command: thin over the core."""

@@ -1,0 +1,46 @@
+"""The same findings for people at a terminal."""
+
+from collections.abc import Iterator
+
+from ..core.declared import Declaration
+from ..core.judged.model import Survival
+from ..core.promised import TRAITS, trait_by_name
+
+MARKS = {"kept": "———", "bent": "—^—", "lost": "— —", "unproven": "· ·"}
+
+
+def declaration_lines(declaration: Declaration) -> Iterator[str]:
+    """Yield a file's declaration: one line a trait, wrapper and stream side by side."""
+    file, video = declaration.file, declaration.video
+    yield f"{file.name}  {file.size_bytes:,} bytes, {file.wrapper}"
+    facts = [video.codec, video.codec_tag, video.profile, video.tier and f"{video.tier} tier"]
+    facts += [video.level and f"level {video.level}"]
+    yield "  ".join(fact for fact in facts if fact)
+    if video.frame_count and video.duration_s:
+        rate = f", {video.bit_rate / 1e6:.2f} Mb/s" if video.bit_rate else ""
+        yield f"{video.frame_count} frames, {video.duration_s:g} s{rate}"
+    yield ""
+    yield f"{'':22}{'wrapper':24}stream"
+    for trait in TRAITS:
+        said = [w.get(trait.name) for w in (declaration.wrapper, declaration.stream)]
+        if any(said):
+            shown = [trait.form.show(one.value) if one else "silent" for one in said]
+            yield f"{trait.title:22}{shown[0]:24}{shown[1]}"
+    for notice in declaration.notices:
+        yield f"notice: {notice.text} [{notice.where}]"
+
+
+def survival_lines(survival: Survival) -> Iterator[str]:
+    """Yield the verdicts, quiet where all is well, then causes with their cures."""
+    counts = {word: sum(v.verdict == word for v in survival.verdicts) for word in MARKS}
+    yield ", ".join(f"{count} {word}" for word, count in counts.items() if count)
+    yield ""
+    for verdict in survival.verdicts:
+        trait = trait_by_name(verdict.trait)
+        title = trait.title if trait else verdict.trait
+        yield f"{MARKS[verdict.verdict]}  {title:22}{verdict.verdict:10}{verdict.why}"
+    for cause in survival.causes:
+        yield ""
+        yield f"cause: {cause.id} ({cause.confidence:.2f}) over {', '.join(cause.traits)}"
+        yield f"  {cause.why}"
+        yield f"  cure: {cause.cure}"

@@ -1,0 +1,17 @@
+"""From promise, declarations and survey to verdicts and causes."""
+
+from .comparison import Comparison, compare_files, plan_reading
+from .model import Cause, Measure, Survival, Verdict, overall_of
+from .survival import judge_survival
+
+__all__ = [
+    "Cause",
+    "Comparison",
+    "Measure",
+    "Survival",
+    "Verdict",
+    "compare_files",
+    "judge_survival",
+    "overall_of",
+    "plan_reading",
+]

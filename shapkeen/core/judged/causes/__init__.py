@@ -1,0 +1,33 @@
+"""Which acts explain the losses: one explainer a family of acts, fewest causes first.
+
+Each explainer takes the evidence and the traits that are not kept, and yields causes. An act
+comes before its consequences: what a geometric act explains is not blamed on another.
+"""
+
+from collections.abc import Iterator, Set
+
+from ..evidence import Evidence
+from ..model import Cause
+from . import carriage, light, shape, tag
+
+EXPLAINERS = (
+    shape.explain_shape,
+    light.explain_tone,
+    light.explain_depth,
+    light.explain_light_level,
+    tag.explain_tags,
+    carriage.explain_rate,
+    carriage.explain_index,
+)
+
+
+def explain(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
+    """Yield the causes of the broken traits, each trait explained by one cause only."""
+    left = set(broken)
+    for explainer in EXPLAINERS:
+        for cause in explainer(evidence, frozenset(left)):
+            yield cause
+            left -= set(cause.traits)
+
+
+__all__ = ["explain"]

@@ -1,0 +1,42 @@
+"""Acts on rate and on the order of the file."""
+
+from collections.abc import Iterator, Set
+
+from ..evidence import Evidence
+from ..model import Cause
+from ..rules.tag import shown
+from ..rules.time import shown_rate
+
+
+def explain_rate(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
+    """Yield rate-changed where frames are shown at another rate than promised."""
+    promised = evidence.promise.value("frame_rate")
+    found, _ = shown_rate(evidence)
+    if "frame_rate" not in broken or found is None or promised is None:
+        return
+    pair = (found.numerator, found.denominator)
+    yield Cause(
+        id="rate-changed",
+        traits=tuple(name for name in ("frame_rate", "frames") if name in broken),
+        confidence=0.97,
+        values={"from": promised, "to": pair},
+        why=f"The export plays at {shown('frame_rate', pair)} frames a second where "
+        f"{shown('frame_rate', promised)} were promised.",
+        remedy="re-export",
+        cure=f"Set the export's rate to {shown('frame_rate', promised)} and export again.",
+    )
+
+
+def explain_index(_evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
+    """Yield index-last where the index stands after the picture data."""
+    if "index_first" in broken:
+        yield Cause(
+            id="index-last",
+            traits=("index_first",),
+            confidence=1.0,
+            values={},
+            why="The index stands after the picture data, so playback cannot begin before "
+            "the whole file has arrived.",
+            remedy="move-index",
+            cure="Move the index to the front in a copy; nothing is encoded again.",
+        )

@@ -1,0 +1,120 @@
+"""Acts on tone, levels and light levels."""
+
+from collections.abc import Iterator, Set
+
+from .. import tolerances
+from ..evidence import Evidence, conversion_promised, needed_act, tone_act
+from ..model import Cause
+from ..rules.light import declared_light, is_combed, light_figure, staircase_share
+
+RANGE_TEXTS = {
+    "range-compressed": (
+        "Code values were squeezed from full to limited range, but are read as before: "
+        "blacks are lifted, whites greyed.",
+        "Export again with the range left as in the master, once: a limited-range master must "
+        "not be treated as full range.",
+    ),
+    "range-expanded": (
+        "Code values were stretched from limited to full range, but are read as before: "
+        "shadows are crushed and highlights cut.",
+        "Export again with limited range, or flag the file as full range if every receiver reads "
+        "that flag.",
+    ),
+}
+
+
+def explain_tone(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
+    """Yield a range act or a power law, where it explains the tone better than any other."""
+    act = tone_act(evidence.survey)
+    if act is None or not act.clear or conversion_promised(evidence):
+        return
+    if act.act in RANGE_TEXTS and act.act != needed_act(evidence):
+        why, cure = RANGE_TEXTS[act.act]
+        yield Cause(
+            id=act.act,
+            traits=_those(broken, "range", "tone", "gamut"),
+            confidence=act.confidence,
+            values={},
+            why=why,
+            remedy="re-export",
+            cure=cure,
+        )
+    elif act.act == "gamma-shifted" and act.exponent is not None:
+        word = "darker" if act.exponent > 1 else "lighter"
+        yield Cause(
+            id="gamma-shifted",
+            traits=_those(broken, "tone", "transfer", "range", "gamut"),
+            confidence=act.confidence,
+            values={"exponent": round(act.exponent, 3)},
+            why=f"Mid-tones came out {word}: tone follows the power {act.exponent:.3f} of what was "
+            "signed off.",
+            remedy="re-export",
+            cure="Look for a viewing table or a gamma change that was burnt in at export, switch "
+            f"it off, and export again; or take back the power with 1 ÷ {act.exponent:.3f} "
+            f"= {1 / act.exponent:.3f}.",
+        )
+
+
+def _those(broken: Set[str], *traits: str) -> tuple[str, ...]:
+    return tuple(trait for trait in traits if trait in broken) or traits[:1]
+
+
+def explain_depth(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
+    """Yield depth-reduced where the picture shows 8-bit levels in a deeper file."""
+    survey = evidence.survey
+    if "bit_depth" not in broken or survey is None or survey.export_codes.depth <= 8:
+        return
+    combed = is_combed(survey.export_codes) and not is_combed(survey.master_codes)
+    share = staircase_share(evidence) or 0.0
+    if not combed and share < tolerances.STEP_SHARE_REDUCED:
+        return
+    levels = survey.export_codes.levels
+    yield Cause(
+        id="depth-reduced",
+        traits=("bit_depth",),
+        confidence=0.97 if combed else round(min(0.6 + share / 3, 0.9), 2),
+        values={"levels": levels if combed else 256, "bits": 8},
+        why=f"The file declares {survey.export_codes.depth} bits, but smooth gradients step "
+        "like 8.",
+        remedy="re-export",
+        cure="Find the step that works in 8 bits (an intermediate, an effect, a still) and export "
+        "again from the deeper material.",
+    )
+
+
+def explain_light_level(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
+    """Yield a missing light level, or one below the promise and the picture's own light."""
+    if "content_light" not in broken:
+        return
+    declared, conflict = declared_light(evidence)
+    light = evidence.survey.export_light if evidence.survey else None
+    measured = (
+        {"max_cll": round(light.max_cll), "max_fall": round(light.max_fall)} if light else None
+    )
+    if declared is None:
+        yield Cause(
+            id="light-level-missing",
+            traits=("content_light",),
+            confidence=0.98,
+            values={"declared": None, "measured": measured},
+            why="The promised light level is not in the file, so displays must guess how to "
+            "fit it.",
+            remedy="retag",
+            cure="Write MaxCLL and MaxFALL into a copy, or switch on HDR10 metadata at export.",
+        )
+        return
+    promised = light_figure(evidence.promise.value("content_light"), "max_cll")
+    ceiling = light_figure(declared, "max_cll")
+    too_low = ceiling and light and light.p999 > ceiling * tolerances.LIGHT_LEVEL
+    if conflict or not (too_low and promised and ceiling and ceiling < promised):
+        return
+    yield Cause(
+        id="light-level-understated",
+        traits=("content_light",),
+        confidence=0.95,
+        values={"declared": dict(declared), "measured": measured},
+        why=f"The file promises at most {ceiling:.0f} cd/m², but its picture reaches "
+        f"{light.p999 if light else 0:.0f} cd/m² (99.9th percentile): displays clip the rest.",
+        remedy="retag",
+        cure="Write the master's MaxCLL and MaxFALL into a copy.",
+    )

@@ -1,0 +1,168 @@
+"""Geometric acts: squeeze, stretch, bars, cuts, turns, and fewer samples."""
+
+from collections.abc import Iterator, Set
+
+from ...declared import TraitValue
+from .. import tolerances
+from ..evidence import Evidence
+from ..geometry import SIDES, Framing, aspect_of, framing_of, shown_ratio, stored_scales
+from ..model import Cause
+
+SHAPE_TRAITS = ("pixel_aspect", "shown_shape", "raster", "display_size")
+PIXEL_ASPECT_MATCH = 0.01
+
+
+def explain_shape(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
+    """Yield the geometric acts; a wrong shape explains a changed raster, bars explain scale."""
+    survey = evidence.survey
+    if survey is None or survey.registration is None:
+        return
+    wrapper, stream = evidence.stated("pixel_aspect")
+    conflict = wrapper is not None and stream is not None and wrapper != stream
+    left = set(broken)
+    if not conflict:
+        for cause in _explain_ratio(evidence, frozenset(left)):
+            yield cause
+            left -= set(cause.traits)
+    yield from _explain_turn(evidence)
+    framing = framing_of(evidence)
+    if framing is not None and not framing.is_whole:
+        yield from _explain_framing(framing, frozenset(left))
+        return
+    if "raster" in left:
+        yield from _explain_size(evidence)
+
+
+def _traits(broken: Set[str], *names: str) -> tuple[str, ...]:
+    return tuple(name for name in names if name in broken) or names[:1]
+
+
+def _explain_ratio(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
+    ratio, scales = shown_ratio(evidence), stored_scales(evidence)
+    tolerance = evidence.promised("shown_shape").tolerance or tolerances.SHAPE_RATIO
+    if ratio is None or scales is None or abs(ratio - 1) <= tolerance:
+        return
+    values: dict[str, TraitValue] = {"ratio": round(ratio, 4)}
+    own, stated = aspect_of(evidence.master), aspect_of(evidence.export)
+    own_ratio = own[0] / own[1]
+    still_squeezed = abs(scales[0] / scales[1] - 1) <= PIXEL_ASPECT_MATCH
+    widened = abs(scales[0] / scales[1] / own_ratio - 1) <= PIXEL_ASPECT_MATCH
+    if own != (1, 1) and stated == (1, 1) and still_squeezed:
+        yield Cause(
+            id="squeeze-unflagged",
+            traits=_traits(broken, *SHAPE_TRAITS),
+            confidence=0.97,
+            values=values,
+            why=f"The picture is still stored squeezed, but its pixel aspect {own[0]}:{own[1]} is "
+            "no longer stated: everything is shown too narrow.",
+            remedy="retag",
+            cure=f"Write the pixel aspect {own[0]}:{own[1]} into a copy, in wrapper and stream; or "
+            "export again with the picture widened to square samples.",
+        )
+    elif own != (1, 1) and stated == own and widened:
+        yield Cause(
+            id="squeeze-doubled",
+            traits=_traits(broken, *SHAPE_TRAITS),
+            confidence=0.97,
+            values=values,
+            why="The picture was widened already, but is still flagged as squeezed "
+            f"({own[0]}:{own[1]}): players widen it a second time.",
+            remedy="retag",
+            cure="Set the pixel aspect to 1:1 in a copy, in wrapper and stream.",
+        )
+    else:
+        yield Cause(
+            id="stretched",
+            traits=_traits(broken, *SHAPE_TRAITS),
+            confidence=0.9,
+            values=values,
+            why=f"The picture was resampled to another shape: shown width is {ratio:.3f} of what "
+            "was promised.",
+            remedy="re-export",
+            cure="Export again with width and height scaled alike; fit with bars or cut instead of "
+            "filling the raster.",
+        )
+
+
+def _explain_turn(evidence: Evidence) -> Iterator[Cause]:
+    place = evidence.survey.registration if evidence.survey else None
+    if place is None:
+        return
+    if place.mirrored:
+        upside_down = place.turn == 180
+        axis = "vertical" if upside_down else "horizontal"
+        yield Cause(
+            id="mirrored",
+            traits=("framing",),
+            confidence=0.9,
+            values={"axis": axis},
+            why="The picture is mirrored in its frame.",
+            remedy="re-export",
+            cure="Take the flip out of the export's transform and export again.",
+        )
+    elif place.turn:
+        yield Cause(
+            id="rotated",
+            traits=("framing",),
+            confidence=0.9,
+            values={"degrees": place.turn},
+            why=f"The picture was turned by {place.turn} degrees clockwise in its frame.",
+            remedy="re-export",
+            cure="Take the turn out of the export's transform and export again.",
+        )
+
+
+def _sides(counts: dict[str, int]) -> dict[str, TraitValue]:
+    return {side: counts[side] for side in SIDES}
+
+
+def _explain_framing(framing: Framing, broken: Set[str]) -> Iterator[Cause]:
+    # Fitted into a smaller picture or cut from a larger one: the raster follows the framing.
+    traits = _traits(broken, "framing", "raster")
+    if framing.has_bars:
+        upright = bool(framing.bars["top"] or framing.bars["bottom"])
+        beside = bool(framing.bars["left"] or framing.bars["right"])
+        kind = {(True, True): "windowboxed", (True, False): "letterboxed"}.get(
+            (upright, beside), "pillarboxed"
+        )
+        where = {"letterboxed": "above and below", "pillarboxed": "left and right"}
+        yield Cause(
+            id=kind,
+            traits=traits,
+            confidence=0.95,
+            values=_sides(framing.bars),
+            why=f"Bars were drawn into the picture {where.get(kind, 'on all sides')}, so the "
+            "picture itself is smaller.",
+            remedy="re-export",
+            cure="Export at the master's own raster and pixel aspect; let the player add bars.",
+        )
+    if framing.has_cut:
+        yield Cause(
+            id="cropped",
+            traits=traits,
+            confidence=0.95,
+            values=_sides(framing.cut),
+            why="Picture was cut off at the edges.",
+            remedy="re-export",
+            cure="Set the export to fit instead of fill, or promise the cut in the framing.",
+        )
+
+
+def _explain_size(evidence: Evidence) -> Iterator[Cause]:
+    promised = evidence.promise.value("raster")
+    survey = evidence.survey
+    if survey is None or not isinstance(promised, tuple):
+        return
+    width, height = survey.export_raster
+    if width >= promised[0] and height >= promised[1]:
+        return
+    yield Cause(
+        id="downscaled",
+        traits=("raster",),
+        confidence=0.97,
+        values={"from": promised, "to": (width, height)},
+        why=f"The export has {width}×{height} samples where "
+        f"{promised[0]}×{promised[1]} were promised.",
+        remedy="re-export",
+        cure=f"Set the export's raster to {promised[0]}×{promised[1]} and export again.",
+    )

@@ -1,0 +1,148 @@
+"""Tags: missing, in conflict, or wrong, while the picture's code values are unchanged."""
+
+from collections.abc import Callable, Iterator, Mapping, Set
+
+from ...declared import TraitValue
+from ...promised import Trait, trait_by_name
+from ..evidence import CHANGED, UNCHANGED, Evidence, colour_state, tone_state
+from ..model import Cause
+from ..rules.light import same_display
+from ..rules.tag import shown
+
+OWN_CAUSES = frozenset({"raster", "bit_depth", "chroma", "frame_rate", "content_light"})
+"""Traits whose tags follow the picture: a tag alone never is what went wrong with them."""
+UNFLAGGED = {"projection": "sphere-unflagged", "stereo": "stereo-unflagged"}
+
+
+def explain_tags(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
+    """Yield at most one cause of each kind, over all traits that it explains."""
+    found: dict[str, list[Trait]] = {}
+    for name in sorted(broken):
+        trait = trait_by_name(name)
+        if trait is None or not trait.declared or name in OWN_CAUSES:
+            continue
+        kind = _kind(evidence, name)
+        if kind is not None:
+            found.setdefault(kind, []).append(trait)
+    for kind, traits in found.items():
+        # Colour tags first, then in the registry's order: the first one gives the values.
+        ordered = sorted(traits, key=lambda trait: not trait.colour_tag)
+        yield MAKERS.get(kind, _unflagged(kind))(evidence, ordered)
+
+
+def _kind(evidence: Evidence, trait: str) -> str | None:
+    wrapper, stream = evidence.stated(trait)
+    if wrapper is None and stream is None:
+        return UNFLAGGED.get(trait, "tag-missing")
+    if wrapper is not None and stream is not None and not _same(trait, wrapper, stream):
+        return "tag-conflict"
+    # A tag explains nothing that the pixels contradict.
+    return None if picture_state(evidence, trait) == CHANGED else "tag-wrong"
+
+
+def _same(trait: str, one: TraitValue, other: TraitValue) -> bool:
+    return same_display(one, other) if trait == "mastering_display" else one == other
+
+
+def picture_state(evidence: Evidence, trait: str) -> str:
+    """Return whether the picture behind a tag is unchanged, changed, or cannot tell."""
+    if trait in ("transfer", "range"):
+        return tone_state(evidence)
+    if trait in ("primaries", "matrix"):
+        return colour_state(evidence)
+    return UNCHANGED
+
+
+def _confidence(evidence: Evidence, traits: list[Trait]) -> float:
+    """Return how sure: tags are facts; that nothing else happened, only the picture proves."""
+    proven = all(picture_state(evidence, trait.name) == UNCHANGED for trait in traits)
+    return 0.98 if proven else 0.7
+
+
+def _names(traits: list[Trait]) -> str:
+    return ", ".join(trait.title.lower() for trait in traits)
+
+
+def _missing(evidence: Evidence, traits: list[Trait]) -> Cause:
+    names = _names(traits)
+    return Cause(
+        id="tag-missing",
+        traits=tuple(trait.name for trait in traits),
+        confidence=_confidence(evidence, traits),
+        values={},
+        why=f"No witness states {names}, so every player guesses.",
+        remedy="retag",
+        cure=f"Write {names} into a copy; the picture need not be encoded again. "
+        "In the export settings, switch on the colour and HDR tags.",
+    )
+
+
+def _conflict(evidence: Evidence, traits: list[Trait]) -> Cause:
+    first = traits[0].name
+    wrapper, stream = evidence.stated(first)
+    return Cause(
+        id="tag-conflict",
+        traits=tuple(trait.name for trait in traits),
+        confidence=_confidence(evidence, traits),
+        values={
+            "wrapper": wrapper,
+            "stream": stream,
+            "traits": {
+                trait.name: dict(
+                    zip(("wrapper", "stream"), evidence.stated(trait.name), strict=True)
+                )
+                for trait in traits
+            },
+        },
+        why=f"Wrapper and stream state different {_names(traits)} "
+        f"({shown(first, wrapper)} against {shown(first, stream)}), and players choose "
+        "differently.",
+        remedy="retag",
+        cure=f"Make both say {_promised_words(evidence, traits)} in a copy, without encoding "
+        "again.",
+    )
+
+
+def _promised_words(evidence: Evidence, traits: list[Trait]) -> str:
+    return ", ".join(shown(trait.name, evidence.promise.value(trait.name)) for trait in traits)
+
+
+def _wrong(evidence: Evidence, traits: list[Trait]) -> Cause:
+    pairs: dict[str, Mapping[str, TraitValue | None]] = {
+        trait.name: {
+            "from": evidence.promise.value(trait.name),
+            "to": evidence.spoken(trait.name)[0],
+        }
+        for trait in traits
+    }
+    first = traits[0].name
+    return Cause(
+        id="tag-wrong",
+        traits=tuple(trait.name for trait in traits),
+        confidence=_confidence(evidence, traits),
+        values={**pairs[first], "traits": pairs},  # type: ignore[dict-item]  # JSON null is meant
+        why=f"The file calls itself {shown(first, pairs[first]['to'])} where "
+        f"{shown(first, pairs[first]['from'])} was promised, though its code values are untouched.",
+        remedy="retag",
+        cure=f"Correct the tags to {_promised_words(evidence, traits)} in a copy, "
+        "without encoding again.",
+    )
+
+
+def _unflagged(kind: str) -> Callable[[Evidence, list[Trait]], Cause]:
+    def make(evidence: Evidence, traits: list[Trait]) -> Cause:
+        promised = _promised_words(evidence, traits)
+        return Cause(
+            id=kind,
+            traits=tuple(trait.name for trait in traits),
+            confidence=0.7,
+            values={},
+            why=f"Promised {promised}, and no witness says so: players show it flat.",
+            remedy="retag",
+            cure=f"Write the flag ({promised}) into a copy; the picture need not change.",
+        )
+
+    return make
+
+
+MAKERS = {"tag-missing": _missing, "tag-conflict": _conflict, "tag-wrong": _wrong}

@@ -1,0 +1,105 @@
+"""The whole way for one pair of files: declared → promised → measured → judged."""
+
+import time
+from dataclasses import dataclass
+from fractions import Fraction
+from pathlib import Path
+
+from ..declared import Declaration, fingerprint, read_declaration
+from ..declared.file import check_unchanged
+from ..measured import PairSurvey, Reading, Source, survey_pair
+from ..measured.survey import DEFAULT_FRAMES, Progress
+from ..promised import Promise, promise_from_master, stated_by
+from .evidence import Evidence, is_full_range
+from .model import Survival
+from .survival import judge_survival
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Comparison:
+    """Everything that comparing one export with its master brought to light."""
+
+    master: Declaration
+    export: Declaration
+    promise: Promise
+    survey: PairSurvey
+    survival: Survival
+    read_s: float
+    measure_s: float
+
+
+def plan_reading(declaration: Declaration) -> Reading:
+    """Return how a file's samples are to be read, from what it declares of itself."""
+    transfer, matrix = (stated_by(declaration, trait) for trait in ("transfer", "matrix"))
+    return Reading(
+        full_range=is_full_range(declaration),
+        transfer=_code(transfer[1].value if transfer else None),
+        matrix=_code(matrix[1].value if matrix else None),
+        rate=_rate(declaration),
+        frame_count=declaration.video.frame_count,
+    )
+
+
+def _code(value: object) -> int | None:
+    return value if isinstance(value, int) else None
+
+
+def _rate(declaration: Declaration) -> Fraction:
+    for witness in (declaration.wrapper, declaration.stream):
+        said = witness.get("frame_rate")
+        if said is not None and isinstance(said.value, tuple) and all(said.value):
+            return Fraction(int(said.value[0]), int(said.value[1]))
+    video = declaration.video
+    if video.frame_count and video.duration_s:
+        return Fraction(video.frame_count / video.duration_s).limit_denominator(1001)
+    return Fraction(25)
+
+
+def compare_files(
+    master_path: Path,
+    export_path: Path,
+    *,
+    overrides: Promise | None = None,
+    frames: int = DEFAULT_FRAMES,
+    progress: Progress | None = None,
+) -> Comparison:
+    """Return what survived of a master in an export.
+
+    overrides: an explicit promise; what it leaves out falls back to the master's. frames: how
+    many pairs to compare, at least 1. Raises UnreadableFileError and UsageError.
+    """
+    started = time.monotonic()
+    before = {path: fingerprint(path) for path in (master_path, export_path)}
+    master, export = read_declaration(master_path), read_declaration(export_path)
+    promise = promise_from_master(master, overrides=overrides)
+    read_s = time.monotonic() - started
+    survey = survey_pair(
+        Source(master_path, plan_reading(master)),
+        Source(export_path, _export_reading(master, export)),
+        frames=frames,
+        progress=progress,
+    )
+    for path, mark in before.items():
+        check_unchanged(path, mark)
+    survival = judge_survival(Evidence(promise, master, export, survey))
+    return Comparison(
+        master=master,
+        export=export,
+        promise=promise,
+        survey=survey,
+        survival=survival,
+        read_s=read_s,
+        measure_s=survey.seconds,
+    )
+
+
+def _export_reading(master: Declaration, export: Declaration) -> Reading:
+    """Return how to read the export; light is measured as the picture was meant, if untagged."""
+    own, meant = plan_reading(export), plan_reading(master)
+    return Reading(
+        full_range=own.full_range,
+        transfer=meant.transfer or own.transfer,
+        matrix=meant.matrix or own.matrix,
+        rate=own.rate,
+        frame_count=own.frame_count,
+    )

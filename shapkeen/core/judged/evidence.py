@@ -1,0 +1,156 @@
+"""The evidence that every rule gets: promise, both declarations, and the survey."""
+
+from dataclasses import dataclass
+
+from ..colour.codepoints import UNSPECIFIED, mean_the_same
+from ..declared import Declaration, Said, TraitValue, Witness
+from ..measured import PairSurvey
+from ..promised import Promise, Promised, stated_by
+from . import tolerances
+
+COLOUR_CODES = frozenset({"primaries", "transfer", "matrix"})
+
+
+@dataclass(frozen=True, slots=True)
+class ToneAct:
+    """What happened to tone, in code values.
+
+    act: identity, range-compressed, range-expanded, gamma-shifted, or unexplained.
+    clear: whether no other act explains it as well.
+    """
+
+    act: str
+    residual: float
+    confidence: float
+    clear: bool
+    exponent: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Evidence:
+    """All that is known of one export; `survey` is None where nothing could be measured."""
+
+    promise: Promise
+    master: Declaration
+    export: Declaration
+    survey: PairSurvey | None
+
+    def promised(self, trait: str) -> Promised:
+        """Return the promise of a trait; raises KeyError where nothing is promised."""
+        return self.promise.traits[trait]
+
+    def stated(self, trait: str) -> tuple[TraitValue | None, TraitValue | None]:
+        """Return what the export's wrapper and stream say, None where silent or unspecified."""
+        return (
+            specified(self.export.wrapper, trait),
+            specified(self.export.stream, trait),
+        )
+
+    def spoken(self, trait: str) -> list[TraitValue]:
+        """Return the values that the export's witnesses state."""
+        return [value for value in self.stated(trait) if value is not None]
+
+
+def specified(witness: Witness, trait: str) -> TraitValue | None:
+    """Return a witness's word on a trait; "unspecified" counts as silence."""
+    said: Said | None = witness.get(trait)
+    if said is None or (trait in COLOUR_CODES and said.value == UNSPECIFIED):
+        return None
+    return said.value
+
+
+def is_full_range(declaration: Declaration) -> bool:
+    """Return how decoders read a file: as its stream says, else its wrapper, else limited."""
+    for witness in (declaration.stream, declaration.wrapper):
+        said = specified(witness, "range")
+        if said is not None:
+            return said == "full"
+    return False
+
+
+def tone_act(survey: PairSurvey | None) -> ToneAct | None:
+    """Return the act that explains tone best, or None where the picture cannot tell."""
+    tone = survey.tone if survey else None
+    if tone is None or tone.span < tolerances.TONE_SPAN_CODES:
+        return None
+    identity = tone.residual("identity")
+    acts = [fit for fit in tone.fits if fit.act != "identity"]
+    best, runner_up = acts[0], acts[1]
+    if identity <= tolerances.TONE_CODES:
+        next_best = min(fit.residual for fit in acts if fit.act != "gamma-shifted")
+        return ToneAct("identity", identity, _confidence(identity, next_best), clear=True)
+    if best.residual > tolerances.EXPLAINED_CODES:
+        return ToneAct("unexplained", identity, 0.0, clear=False)
+    clear = runner_up.residual > tolerances.CLEAR_WIN * best.residual
+    confidence = _confidence(best.residual, min(runner_up.residual, identity))
+    return ToneAct(best.act, best.residual, confidence, clear=clear, exponent=best.exponent)
+
+
+def _confidence(residual: float, next_best: float) -> float:
+    """Return how much better the winner is than the next: 0.5 alike, 1 beyond comparison."""
+    return round(next_best / (next_best + residual), 2) if next_best + residual > 0 else 0.5
+
+
+def needed_act(evidence: Evidence) -> str:
+    """Return the range act that the two files' flags together ask for."""
+    master_full, export_full = is_full_range(evidence.master), is_full_range(evidence.export)
+    if master_full == export_full:
+        return "identity"
+    return "range-compressed" if master_full else "range-expanded"
+
+
+UNCHANGED, CHANGED, UNKNOWN = "unchanged", "changed", "unknown"
+RANGE_GAINS = {"identity": 1.0, "range-compressed": 896 / 1023, "range-expanded": 1023 / 896}
+
+
+def tone_state(evidence: Evidence) -> str:
+    """Return whether the curve from code to light still is the master's, range acts apart."""
+    act = tone_act(evidence.survey)
+    if act is None or conversion_promised(evidence):
+        return UNKNOWN
+    return UNCHANGED if act.act in RANGE_GAINS else CHANGED
+
+
+def colour_state(evidence: Evidence) -> str:
+    """Return whether colours sit where they did, range acts apart; a grey picture can't tell."""
+    survey, act = evidence.survey, tone_act(evidence.survey)
+    if survey is None or survey.tone is None or act is None or conversion_promised(evidence):
+        return UNKNOWN
+    tone = survey.tone
+    if tone.chroma_span < tolerances.CHROMA_SPAN_CODES or act.act not in RANGE_GAINS:
+        return UNKNOWN
+    if act.act == "identity":
+        return UNCHANGED if tone.chroma_residual <= tolerances.CHROMA_CODES else CHANGED
+    off = abs(tone.chroma_gain / RANGE_GAINS[act.act] - 1)
+    return UNCHANGED if off <= tolerances.CHROMA_GAIN else CHANGED
+
+
+def conversion_promised(evidence: Evidence) -> bool:
+    """Return whether the promise asks for other light or colour than the master has."""
+    for trait in COLOUR_CODES:
+        wanted = evidence.promise.value(trait)
+        had = stated_by(evidence.master, trait)
+        if wanted is not None and had and not mean_the_same(trait, wanted, had[1].value):
+            return True
+    return False
+
+
+def meets(promised: Promised, value: TraitValue) -> bool:
+    """Return whether a value keeps to a promise's own bounds, or equals its value."""
+    if promised.one_of:
+        return value in promised.one_of
+    if promised.at_least is not None and not _ordered(promised.at_least, value):
+        return False
+    if promised.at_most is not None and not _ordered(value, promised.at_most):
+        return False
+    bounded = promised.at_least is not None or promised.at_most is not None
+    return value == promised.value or (bounded and promised.value is None)
+
+
+def _ordered(low: TraitValue, high: TraitValue) -> bool:
+    """Return whether low ≤ high: numbers, and pairs part by part (a raster)."""
+    if isinstance(low, tuple) and isinstance(high, tuple):
+        return all(a <= b for a, b in zip(low, high, strict=False))
+    if isinstance(low, int | float) and isinstance(high, int | float):
+        return low <= high
+    return low == high

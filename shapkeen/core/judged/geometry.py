@@ -1,0 +1,147 @@
+"""Where the promised picture lies in the export: shown ratio, bars and cuts."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from ..declared import Declaration
+from ..measured import Bars, Registration
+from . import tolerances
+from .evidence import Evidence, specified
+
+SIDES = ("top", "bottom", "left", "right")
+Sides = dict[str, int]
+
+
+def aspect_of(declaration: Declaration) -> tuple[int, int]:
+    """Return the pixel aspect that players use: wrapper, else stream, else square."""
+    for witness in (declaration.wrapper, declaration.stream):
+        said = specified(witness, "pixel_aspect")
+        if isinstance(said, tuple):
+            return int(said[0]), int(said[1])
+    return 1, 1
+
+
+def _extent(place: Registration) -> tuple[float, float]:
+    """Return how wide and high the upright master is drawn, in export samples."""
+    size = (place.width, place.height)
+    return size if place.turn % 180 == 0 else (size[1], size[0])
+
+
+def shown_ratio(evidence: Evidence) -> float | None:
+    """Return shown width ÷ promised width of the picture itself; None where unregistered.
+
+    Shown shape = registered shape × stated pixel aspect, against the master's own.
+    """
+    survey = evidence.survey
+    if survey is None or survey.registration is None:
+        return None
+    width, height = _extent(survey.registration)
+    h, v = aspect_of(evidence.export)
+    master_h, master_v = aspect_of(evidence.master)
+    master_width, master_height = survey.master_raster
+    shown = width * h / v / height
+    return shown / (master_width * master_h / master_v / master_height)
+
+
+def stored_scales(evidence: Evidence) -> tuple[float, float] | None:
+    """Return export samples per master sample, across and down."""
+    survey = evidence.survey
+    if survey is None or survey.registration is None:
+        return None
+    width, height = _extent(survey.registration)
+    return width / survey.master_raster[0], height / survey.master_raster[1]
+
+
+@dataclass(frozen=True, slots=True)
+class Framing:
+    """Bars round the picture in export samples, and what is cut off in master samples."""
+
+    bars: Sides
+    cut: Sides
+    largest_share: float
+
+    @property
+    def has_bars(self) -> bool:
+        """Return whether anything was put round the picture."""
+        return any(self.bars.values())
+
+    @property
+    def has_cut(self) -> bool:
+        """Return whether anything was cut off."""
+        return any(self.cut.values())
+
+    @property
+    def is_whole(self) -> bool:
+        """Return whether neither."""
+        return not self.has_bars and not self.has_cut
+
+
+def promised_crop(evidence: Evidence) -> tuple[float, float, float, float]:
+    """Return the promised part of the master as x, y, width, height in its samples.
+
+    An explicit framing; or a centre cut where another shape is promised at the same pixel
+    aspect; or the whole.
+    """
+    assert evidence.survey is not None  # noqa: S101  (called for registered pairs)
+    width, height = evidence.survey.master_raster
+    framing = evidence.promise.value("framing")
+    crop = framing.get("crop") if isinstance(framing, Mapping) else None
+    if isinstance(crop, tuple) and len(crop) == 4:
+        return float(crop[0]), float(crop[1]), float(crop[2]), float(crop[3])
+    raster = evidence.promise.value("raster")
+    aspect = evidence.promise.value("pixel_aspect") or (1, 1)
+    if isinstance(raster, tuple) and aspect == aspect_of(evidence.master):
+        goal = raster[0] / raster[1]
+        if goal < width / height * (1 - tolerances.FRAMING_SHARE):
+            return (width - height * goal) / 2, 0.0, height * goal, float(height)
+        if goal > width / height * (1 + tolerances.FRAMING_SHARE):
+            return 0.0, (height - width / goal) / 2, float(width), width / goal
+    return 0.0, 0.0, float(width), float(height)
+
+
+def framing_of(evidence: Evidence) -> Framing | None:
+    """Return bars and cuts against the promised framing; None where unregistered."""
+    survey = evidence.survey
+    if survey is None or survey.registration is None:
+        return None
+    place = survey.registration
+    if place.turn or place.mirrored:
+        return Framing(dict.fromkeys(SIDES, 0), dict.fromkeys(SIDES, 0), 0.0)
+    x, y, wide, high = promised_crop(evidence)
+    (master_w, master_h), (export_w, export_h) = survey.master_raster, survey.export_raster
+    scale_x, scale_y = place.width / master_w, place.height / master_h
+    # Free room between the promised part and each edge of the export; negative = cut off.
+    room = {
+        "top": place.top + y * scale_y,
+        "bottom": export_h - (place.top + (y + high) * scale_y),
+        "left": place.left + x * scale_x,
+        "right": export_w - (place.left + (x + wide) * scale_x),
+    }
+    hidden = _hidden_bars(survey.master_bars, survey.export_bars, scale_x, scale_y)
+    sides = {"top": export_h, "bottom": export_h, "left": export_w, "right": export_w}
+    scales = {"top": scale_y, "bottom": scale_y, "left": scale_x, "right": scale_x}
+    bars, cut, largest = {}, {}, 0.0
+    for side in SIDES:
+        limit = max(tolerances.FRAMING_SHARE * sides[side], tolerances.FRAMING_SAMPLES)
+        bar = max(room[side], hidden[side])
+        largest = max(largest, abs(room[side]) / sides[side], hidden[side] / sides[side])
+        bars[side] = round(bar) if bar > limit else 0
+        cut[side] = round(-room[side] / scales[side]) if -room[side] > limit else 0
+    return Framing(bars, cut, largest)
+
+
+def _hidden_bars(
+    master: Bars | None, export: Bars | None, scale_x: float, scale_y: float
+) -> dict[str, float]:
+    """Return bars of the export beyond the master's own: drawn over an unmoved picture."""
+    if export is None:
+        return dict.fromkeys(SIDES, 0.0)
+    own = master or Bars()
+    return {
+        side: max(
+            getattr(export, side)
+            - getattr(own, side) * (scale_y if side in ("top", "bottom") else scale_x),
+            0.0,
+        )
+        for side in SIDES
+    }

@@ -1,0 +1,34 @@
+"""How each kind of trait is judged: rule name → function from evidence to judgement."""
+
+from collections.abc import Callable
+
+from ..evidence import Evidence
+from ..model import Judgement
+from . import colour, detail, light, shape, tag, time
+
+Rule = Callable[[Evidence, str], Judgement]
+
+RULES: dict[str, Rule] = {
+    "transfer": light.judge_transfer,
+    "tone": light.judge_tone,
+    "range": light.judge_range,
+    "bit_depth": light.judge_bit_depth,
+    "mastering_display": light.judge_mastering_display,
+    "content_light": light.judge_content_light,
+    "colour_code": colour.judge_colour_code,
+    "gamut": colour.judge_gamut,
+    "chroma": colour.judge_chroma,
+    "raster": shape.judge_raster,
+    "pixel_aspect": shape.judge_pixel_aspect,
+    "shown_shape": shape.judge_shown_shape,
+    "framing": shape.judge_framing,
+    "scan": shape.judge_scan,
+    "detail": detail.judge_detail,
+    "frame_rate": time.judge_frame_rate,
+    "frames": time.judge_frames,
+    "index_first": time.judge_index_first,
+    "tag": tag.judge_tag,
+    "unmeasured_tag": tag.judge_unmeasured_tag,
+}
+
+__all__ = ["RULES", "Rule"]

@@ -1,0 +1,86 @@
+"""Colour: code points with a picture behind them, colours themselves, chroma sampling."""
+
+from ...colour.codepoints import mean_the_same
+from .. import tolerances
+from ..evidence import CHANGED, UNCHANGED, Evidence, colour_state, meets, tone_act
+from ..model import Judgement, Measure, bent, kept, lost, unproven
+from .tag import shown
+
+CHROMA_ORDER = ("4:0:0", "4:2:0", "4:2:2", "4:4:4")
+
+
+def judge_code_by_state(evidence: Evidence, trait: str, state: str) -> Judgement:
+    """Judge an H.273 code by both witnesses and by whether the picture's values changed."""
+    promised = evidence.promised(trait)
+    wrapper, stream = evidence.stated(trait)
+    picture = promised.value if state == UNCHANGED else None
+    spoken = evidence.spoken(trait)
+    if not spoken:
+        text = f"No witness states it; promised {shown(trait, promised.value)}."
+        return lost(text, picture=picture)
+    if wrapper is not None and stream is not None and not mean_the_same(trait, wrapper, stream):
+        text = (
+            f"The wrapper says {shown(trait, wrapper)}, the stream {shown(trait, stream)}: "
+            "players choose differently."
+        )
+        return lost(text, picture=picture)
+    wrong = [
+        value
+        for value in spoken
+        if not meets(promised, value) and not mean_the_same(trait, promised.value, value)
+    ]
+    if wrong:
+        said = shown(trait, wrong[0])
+        text = f"It is called {said}, and {shown(trait, promised.value)} was promised."
+        if state == UNCHANGED:
+            text = f"{text} The code values are untouched."
+        return lost(text, picture=picture)
+    if state == CHANGED:
+        return lost("The tags are right, but the picture no longer follows them.")
+    if state == UNCHANGED:
+        return kept("The tags are right and the code values untouched.", picture=picture)
+    return unproven("The tags are right; the picture cannot tell.")
+
+
+def judge_colour_code(evidence: Evidence, trait: str) -> Judgement:
+    """Judge primaries or matrix: changed colours alone do not say which of them it was."""
+    state = colour_state(evidence)
+    judgement = judge_code_by_state(evidence, trait, "unknown" if state == CHANGED else state)
+    if state == CHANGED and judgement.verdict == "unproven":
+        return unproven("The tags are right; colours moved, and what moved them is not told yet.")
+    return judgement
+
+
+def judge_gamut(evidence: Evidence, _trait: str) -> Judgement:
+    """Judge whether colours themselves are where they were signed off."""
+    tone = evidence.survey.tone if evidence.survey else None
+    if tone is None:
+        return unproven("The picture has too few even places to compare colours.")
+    state, act = colour_state(evidence), tone_act(evidence.survey)
+    measure = Measure(
+        "chroma residual", round(tone.chroma_residual, 2), "codes", tolerances.CHROMA_CODES
+    )
+    if state == UNCHANGED:
+        return kept("Colours match the master's.", picture="as mastered", measure=measure)
+    if state == CHANGED:
+        return lost("Colours moved against the master.", picture="moved", measure=measure)
+    unmoved = tone.chroma_residual <= tolerances.CHROMA_CODES
+    if act is not None and act.act == "identity" and unmoved:
+        return kept("The picture is all but grey, and stayed so.", measure=measure)
+    return unproven("Colours cannot be judged apart from the changed tone.", measure=measure)
+
+
+def judge_chroma(evidence: Evidence, trait: str) -> Judgement:
+    """Judge chroma sampling; at most bent without an explicit promise."""
+    promised = evidence.promised(trait)
+    spoken = [str(value) for value in evidence.spoken(trait)]
+    if not spoken:
+        return unproven("No witness states a chroma sampling.")
+    least = min(spoken, key=CHROMA_ORDER.index)
+    wanted = str(promised.value)
+    if meets(promised, least) or (
+        wanted in CHROMA_ORDER and CHROMA_ORDER.index(least) >= CHROMA_ORDER.index(wanted)
+    ):
+        return kept("Colour is sampled as finely as promised.", picture=least)
+    text = f"Promised {wanted}; the export carries {least}."
+    return lost(text, picture=least) if promised.explicit else bent(text, picture=least)

@@ -1,0 +1,240 @@
+"""Light: transfer function, tone, range, depth, mastering display and light levels."""
+
+from collections.abc import Mapping
+
+from ...colour.codepoints import HDR_TRANSFERS
+from ...declared import TraitValue
+from ...measured import CodeUse
+from .. import tolerances
+from ..evidence import (
+    CHANGED,
+    UNCHANGED,
+    Evidence,
+    ToneAct,
+    conversion_promised,
+    meets,
+    needed_act,
+    tone_act,
+    tone_state,
+)
+from ..model import Judgement, Measure, bent, kept, lost, unproven
+from .colour import judge_code_by_state
+from .tag import judge_tag, shown
+
+TONE_WHY = {
+    "range-compressed": "Code values were squeezed from full to limited range.",
+    "range-expanded": "Code values were stretched from limited to full range.",
+    "unexplained": "The tone changed, and no single known act explains it.",
+}
+
+
+def judge_transfer(evidence: Evidence, trait: str) -> Judgement:
+    """Judge the transfer function by tags and by whether the tone curve is the master's."""
+    return judge_code_by_state(evidence, trait, tone_state(evidence))
+
+
+def _tone_measure(act: ToneAct) -> Measure:
+    return Measure("tone residual", round(act.residual, 2), "codes", tolerances.TONE_CODES)
+
+
+def judge_tone(evidence: Evidence, _trait: str) -> Judgement:
+    """Judge whether tones sit where they were signed off, as viewers are made to read them."""
+    if conversion_promised(evidence):
+        return unproven("The picture that the promised conversion should give is not made yet.")
+    act = tone_act(evidence.survey)
+    if act is None:
+        return unproven("The picture has too few even places over too few tones to tell.")
+    measure = _tone_measure(act)
+    if act.act in (needed_act(evidence), "identity"):
+        text = f"Tones match the master's within {act.residual:.1f} codes of 1023."
+        return kept(text, picture="as mastered", measure=measure)
+    if act.act == "gamma-shifted":
+        text = f"Tone follows a power law: out = in^{act.exponent:.3f} on normalised codes."
+        return lost(text, picture=f"power {act.exponent:.3f}", measure=measure)
+    return lost(TONE_WHY[act.act], picture=act.act, measure=measure)
+
+
+def judge_range(evidence: Evidence, trait: str) -> Judgement:
+    """Judge which codes are black and white: flags and code values must fit together."""
+    tags = judge_tag(evidence, trait)
+    promised = evidence.promised(trait).value
+    act = tone_act(evidence.survey)
+    if act is None or conversion_promised(evidence):
+        return tags if tags.verdict != "kept" else unproven("The picture could not be compared.")
+    needed, measure = needed_act(evidence), _tone_measure(act)
+    if act.act in TONE_WHY and act.act not in ("unexplained", needed):
+        text = f"{TONE_WHY[act.act]} The flags ask for no such change."
+        squeezed = "limited" if act.act == "range-compressed" else "full"
+        return lost(text, picture=squeezed, measure=measure)
+    picture = promised if act.act == "identity" else None
+    if tags.verdict == "kept":
+        if act.act in ("gamma-shifted", "unexplained"):
+            return unproven("The tone changed otherwise, so the range cannot be told apart.")
+        return kept("Flag and code values fit the promise.", picture=picture, measure=measure)
+    if act.act == needed and act.act != "identity":
+        text = "The range was converted, flag and code values together: viewers see no change."
+        return bent(text, picture=evidence.spoken(trait)[0], measure=measure)
+    return Judgement(verdict=tags.verdict, why=tags.why, picture=picture, measure=measure)
+
+
+def judge_bit_depth(evidence: Evidence, trait: str) -> Judgement:
+    """Judge whether the promised levels are there; at most bent without an explicit promise."""
+    promised = evidence.promised(trait)
+    spoken = evidence.spoken(trait)
+    if not spoken:
+        return unproven("No witness states a bit depth.")
+    if not all(_carries(promised.value, value) or meets(promised, value) for value in spoken):
+        text = f"Promised {promised.value} bits; the export carries {min(map(str, spoken))}."
+        return lost(text) if promised.explicit else bent(text)
+    if promised.value == 8:
+        return kept("Eight bits were promised, and at least eight are coded.", picture=8)
+    return _judge_levels(evidence, promised.value)
+
+
+def _carries(promised: TraitValue | None, value: TraitValue) -> bool:
+    return isinstance(value, int) and isinstance(promised, int) and value >= promised
+
+
+def is_combed(codes: CodeUse) -> bool:
+    """Return whether nearly all codes share one remainder, as 8 bits in 10 leave them."""
+    return codes.comb >= tolerances.COMB_REDUCED
+
+
+def staircase_share(evidence: Evidence) -> float | None:
+    """Return how much of an 8-bit staircase smooth blocks carry; None where none can tell.
+
+    A changed tone moves codes by their value, which looks like a staircase and is none.
+    """
+    survey, act = evidence.survey, tone_act(evidence.survey)
+    if survey is None or survey.depth is None or act is None or act.act != "identity":
+        return None
+    return survey.depth.step_share
+
+
+def _judge_levels(evidence: Evidence, promised: TraitValue | None) -> Judgement:
+    survey = evidence.survey
+    if survey is None:
+        return unproven("The picture could not be compared.")
+    if is_combed(survey.export_codes):
+        if is_combed(survey.master_codes):
+            return unproven("The master itself uses only the levels of 8 bits.")
+        measure = Measure(
+            "codes on one remainder of 4",
+            survey.export_codes.comb,
+            "share",
+            tolerances.COMB_REDUCED,
+        )
+        return lost("Only every fourth code is used: 8 bits of levels.", picture=8, measure=measure)
+    share = staircase_share(evidence)
+    if share is None:
+        return unproven("No smooth gradient at the same place in both pictures can prove it.")
+    measure = Measure("8-bit staircase", round(share, 3), "share", tolerances.STEP_SHARE_REDUCED)
+    if share >= tolerances.STEP_SHARE_REDUCED:
+        return lost("Smooth gradients carry an 8-bit staircase.", picture=8, measure=measure)
+    if share > tolerances.STEP_SHARE_CLEAN:
+        return unproven("Smooth gradients are too damaged to tell their levels.", measure=measure)
+    return kept("Smooth gradients keep their fine levels.", picture=promised, measure=measure)
+
+
+def judge_mastering_display(evidence: Evidence, trait: str) -> Judgement:
+    """Judge the mastering display; wrappers round it, so values are compared as numbers."""
+    promised = evidence.promised(trait).value
+    wrapper, stream = evidence.stated(trait)
+    spoken = evidence.spoken(trait)
+    if not spoken:
+        return lost("No witness states the mastering display.")
+    if wrapper is not None and stream is not None and not same_display(wrapper, stream):
+        return lost("Wrapper and stream state different mastering displays.")
+    if not all(same_display(promised, value) for value in spoken):
+        return lost(f"Promised {shown(trait, promised)}, stated {shown(trait, spoken[0])}.")
+    return kept("Every witness that speaks states the promised display.")
+
+
+def same_display(one: TraitValue | None, other: TraitValue | None) -> bool:
+    """Return whether two mastering displays are one, rounding apart."""
+    if not isinstance(one, Mapping) or not isinstance(other, Mapping):
+        return one == other
+    for colour in ("red", "green", "blue", "white"):
+        a, b = one.get(colour), other.get(colour)
+        if not isinstance(a, tuple) or not isinstance(b, tuple):
+            return False
+        if any(abs(x - y) > tolerances.CHROMATICITY for x, y in zip(a, b, strict=False)):
+            return False
+    return all(_same_light(one.get(end), other.get(end)) for end in ("max", "min"))
+
+
+def _same_light(one: TraitValue | None, other: TraitValue | None) -> bool:
+    if not isinstance(one, int | float) or not isinstance(other, int | float):
+        return False
+    return abs(one - other) <= max(tolerances.LUMINANCE_NITS, tolerances.LUMINANCE_SHARE * one)
+
+
+def declared_light(evidence: Evidence) -> tuple[Mapping[str, TraitValue] | None, bool]:
+    """Return the export's light level (0, 0 counts as none), and whether witnesses differ."""
+    spoken = [
+        value
+        for value in evidence.spoken("content_light")
+        if isinstance(value, Mapping) and (value.get("max_cll") or value.get("max_fall"))
+    ]
+    return (spoken[0] if spoken else None), len(spoken) > 1 and spoken[0] != spoken[1]
+
+
+def light_figure(value: TraitValue | None, key: str) -> float | None:
+    """Return one figure of a light level, None where it is not stated."""
+    found = value.get(key) if isinstance(value, Mapping) else None
+    return float(found) if isinstance(found, int | float) and found else None
+
+
+def judge_content_light(evidence: Evidence, trait: str) -> Judgement:
+    """Judge MaxCLL and MaxFALL against the promise and against the picture's own light."""
+    promised = evidence.promised(trait).value
+    declared, conflict = declared_light(evidence)
+    light = evidence.survey.export_light if evidence.survey else None
+    picture: dict[str, TraitValue] | None = (
+        {"max_cll": round(light.max_cll), "max_fall": round(light.max_fall)} if light else None
+    )
+    if declared is None:
+        return lost(
+            "No witness states a light level, or only 0, which means unknown.", picture=picture
+        )
+    if conflict:
+        return lost("Wrapper and stream state different light levels.", picture=picture)
+    ceiling = light_figure(declared, "max_cll")
+    measure = None
+    if light and ceiling:
+        limit = ceiling * tolerances.LIGHT_LEVEL
+        measure = Measure(
+            "99.9th percentile of light", round(light.p999, 1), "cd/m²", round(limit, 1)
+        )
+    if declared != promised:
+        text = f"Promised {shown(trait, promised)} cd/m², stated {shown(trait, dict(declared))}."
+        return lost(text, picture=picture, measure=measure)
+    if measure and measure.value > measure.limit:
+        text = "As promised, but the picture itself is brighter: the promise is too low."
+        return bent(text, picture=picture, measure=measure)
+    if evidence.export.stream.get("transfer") and light is None and _is_hdr(evidence):
+        return unproven("The tags are right; the picture's light could not be measured.")
+    return kept(
+        "Stated as promised, and the picture stays below it.", picture=picture, measure=measure
+    )
+
+
+def _is_hdr(evidence: Evidence) -> bool:
+    return any(value in HDR_TRANSFERS for value in evidence.spoken("transfer"))
+
+
+__all__ = [
+    "CHANGED",
+    "UNCHANGED",
+    "declared_light",
+    "is_combed",
+    "judge_bit_depth",
+    "judge_content_light",
+    "judge_mastering_display",
+    "judge_range",
+    "judge_tone",
+    "judge_transfer",
+    "light_figure",
+    "same_display",
+    "staircase_share",
+]

@@ -1,0 +1,126 @@
+"""Shape: raster, pixel aspect, shown shape, framing, scan."""
+
+from .. import tolerances
+from ..evidence import Evidence, meets
+from ..geometry import Framing, aspect_of, framing_of, shown_ratio
+from ..model import Judgement, Measure, bent, kept, lost, unproven
+from .tag import judge_tag, shown
+
+
+def judge_raster(evidence: Evidence, trait: str) -> Judgement:
+    """Judge the number of samples; the coded stream's is what decoders give."""
+    promised = evidence.promised(trait)
+    wrapper, stream = evidence.stated(trait)
+    raster = stream if stream is not None else wrapper
+    if not isinstance(raster, tuple):
+        return unproven("No witness states a raster.")
+    if wrapper is not None and stream is not None and wrapper != stream:
+        text = f"The wrapper says {shown(trait, wrapper)}, the stream {shown(trait, stream)}."
+        return bent(text, picture=raster)
+    if meets(promised, raster):
+        return kept("As many samples as promised.", picture=raster)
+    wanted = promised.value if promised.value is not None else promised.at_least
+    text = f"Promised {shown(trait, wanted)}, delivered {shown(trait, raster)}."
+    fewer = isinstance(wanted, tuple) and (raster[0] < wanted[0] or raster[1] < wanted[1])
+    return lost(text, picture=raster) if fewer else bent(text, picture=raster)
+
+
+def _ratio_measure(ratio: float, limit: float) -> Measure:
+    return Measure("shown width ÷ promised width", round(ratio, 4), "ratio", 1 + limit)
+
+
+def judge_pixel_aspect(evidence: Evidence, trait: str) -> Judgement:
+    """Judge the stated pixel aspect together with the shape that the stored picture has."""
+    promised = evidence.promised(trait)
+    wrapper, stream = evidence.stated(trait)
+    if wrapper is not None and stream is not None and wrapper != stream:
+        return lost(
+            f"The wrapper says {shown(trait, wrapper)}, the stream {shown(trait, stream)}: "
+            "players choose differently."
+        )
+    stated = aspect_of(evidence.export)
+    as_promised = meets(promised, stated)
+    ratio = shown_ratio(evidence)
+    if ratio is None:
+        if as_promised:
+            return unproven("The tag is right; the picture's own shape cannot be told.")
+        return lost(f"Promised {shown(trait, promised.value)}, stated {shown(trait, stated)}.")
+    measure = _ratio_measure(ratio, tolerances.SHAPE_RATIO)
+    right_shape = abs(ratio - 1) <= tolerances.SHAPE_RATIO
+    if as_promised and right_shape:
+        return kept("Stated as promised, and the picture is stored to match.", measure=measure)
+    if right_shape:
+        text = f"Stated {shown(trait, stated)}; the picture was resampled to match it."
+        return bent(text, measure=measure)
+    if as_promised and stated == aspect_of(evidence.master) == (1, 1):
+        return kept("Square samples, as promised; the shape is another matter.", measure=measure)
+    if as_promised:
+        return lost("Stated as promised, but the picture is not stored so.", measure=measure)
+    silent = "" if evidence.spoken(trait) else " (by silence)"
+    text = f"Promised {shown(trait, promised.value)}, stated {shown(trait, stated)}{silent}."
+    return lost(text, measure=measure)
+
+
+def judge_shown_shape(evidence: Evidence, _trait: str) -> Judgement:
+    """Judge the shape that viewers see."""
+    ratio = shown_ratio(evidence)
+    if ratio is None:
+        return unproven("The picture could not be registered with the master's.")
+    tolerance = evidence.promised("shown_shape").tolerance or tolerances.SHAPE_RATIO
+    measure = _ratio_measure(ratio, tolerance)
+    promised = evidence.promised("shown_shape").value
+    picture = round(promised * ratio, 4) if isinstance(promised, int | float) else None
+    if abs(ratio - 1) <= tolerance:
+        return kept("Circles stay circles.", picture=promised, measure=measure)
+    word = "narrower" if ratio < 1 else "wider"
+    text = f"Everything is shown {abs(ratio - 1) * 100:.1f} % {word} than promised."
+    visible = abs(ratio - 1) > max(tolerances.SHAPE_VISIBLE, tolerance)
+    return (lost if visible else bent)(text, picture=picture, measure=measure)
+
+
+def judge_framing(evidence: Evidence, _trait: str) -> Judgement:
+    """Judge whether all of the promised picture is there, and nothing round it."""
+    framing = framing_of(evidence)
+    if framing is None:
+        return unproven("The picture could not be registered with the master's.")
+    place = evidence.survey.registration if evidence.survey else None
+    if place is not None and (place.turn or place.mirrored):
+        return lost("The picture was turned or mirrored.", picture="turned")
+    limit = tolerances.FRAMING_SHARE * 100
+    measure = Measure(
+        "largest pad or cut", round(framing.largest_share * 100, 2), "% of side", limit
+    )
+    if framing.is_whole:
+        return kept("The whole promised picture is there.", picture="whole", measure=measure)
+    return lost(_framing_text(framing), picture="changed", measure=measure)
+
+
+def _framing_text(framing: Framing) -> str:
+    parts = []
+    if framing.has_bars:
+        sides = ", ".join(f"{side} {count}" for side, count in framing.bars.items() if count)
+        parts.append(f"Bars stand round the picture, in samples: {sides}.")
+    if framing.has_cut:
+        sides = ", ".join(f"{side} {count}" for side, count in framing.cut.items() if count)
+        parts.append(f"Picture is cut off, in master samples: {sides}.")
+    return " ".join(parts)
+
+
+def judge_scan(evidence: Evidence, trait: str) -> Judgement:
+    """Judge the shown order; frames that match whole master frames are progressive."""
+    promised = evidence.promised(trait).value
+    tags = judge_tag(evidence, trait)
+    difference = evidence.survey.difference if evidence.survey else None
+    proven = (
+        promised == "progressive"
+        and difference is not None
+        and difference.ssim_worst >= tolerances.PROGRESSIVE_SSIM
+    )
+    if evidence.spoken(trait) and tags.verdict != "kept":
+        return tags
+    if proven and difference is not None:
+        measure = Measure(
+            "worst SSIM", round(difference.ssim_worst, 4), "", tolerances.PROGRESSIVE_SSIM
+        )
+        return kept("Frames match whole frames of the master.", picture=promised, measure=measure)
+    return unproven("Whether fields are woven is not measured yet.")

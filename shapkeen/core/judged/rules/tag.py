@@ -1,0 +1,43 @@
+"""Traits that are judged by what the witnesses state."""
+
+from ...declared import TraitValue
+from ...promised import trait_by_name
+from ..evidence import Evidence, meets
+from ..model import Judgement, kept, lost, unproven
+
+
+def shown(trait: str, value: TraitValue | None) -> str:
+    """Return a value in the trait's own short form."""
+    entry = trait_by_name(trait)
+    if value is None:
+        return "nothing"
+    return entry.form.show(value) if entry else str(value)
+
+
+def judge_tag(evidence: Evidence, trait: str) -> Judgement:
+    """Judge a plain tag: every witness that speaks must say what was promised."""
+    promised = evidence.promised(trait)
+    entry = trait_by_name(trait)
+    wrapper, stream = evidence.stated(trait)
+    spoken = evidence.spoken(trait)
+    if not spoken:
+        if entry is not None and entry.neutral is not None and promised.value == entry.neutral:
+            return kept("No witness states it, and silence means what was promised.")
+        return lost(f"Promised {shown(trait, promised.value)}; no witness states it.")
+    if wrapper is not None and stream is not None and wrapper != stream:
+        return lost(
+            f"The wrapper says {shown(trait, wrapper)}, the stream {shown(trait, stream)}: "
+            "players choose differently."
+        )
+    if not all(meets(promised, value) for value in spoken):
+        said = shown(trait, spoken[0])
+        return lost(f"Promised {shown(trait, promised.value)}, stated {said}.")
+    return kept("Every witness that speaks says what was promised.")
+
+
+def judge_unmeasured_tag(evidence: Evidence, trait: str) -> Judgement:
+    """Judge a tag whose truth the picture must show, which is not measured yet."""
+    judgement = judge_tag(evidence, trait)
+    if judgement.verdict != "kept":
+        return judgement
+    return unproven("The tags are right; whether the picture is so is not measured yet.")

@@ -1,0 +1,46 @@
+"""Judging one export: every promised trait in turn, then the causes."""
+
+from dataclasses import replace
+
+from ..promised import TRAITS, Trait
+from .causes import explain
+from .evidence import Evidence
+from .model import BENT, LOST, Judgement, Survival, Verdict
+from .rules import RULES
+
+
+def judge_survival(evidence: Evidence) -> Survival:
+    """Return a verdict for each promised trait, and the fewest causes that explain them.
+
+    Pure: no file is touched. Traits stand in the registry's order.
+    """
+    verdicts = tuple(
+        _verdict(evidence, trait) for trait in TRAITS if trait.name in evidence.promise.traits
+    )
+    broken = frozenset(v.trait for v in verdicts if v.verdict in (BENT, LOST))
+    return Survival(verdicts, tuple(explain(evidence, broken)))
+
+
+def _verdict(evidence: Evidence, trait: Trait) -> Verdict:
+    promised = evidence.promised(trait.name)
+    judgement = _weighed(RULES[trait.rule](evidence, trait.name), promised.weight)
+    wrapper, stream = evidence.export.wrapper, evidence.export.stream
+    in_wrapper, in_stream = wrapper.get(trait.name), stream.get(trait.name)
+    return Verdict(
+        trait=trait.name,
+        family=trait.family,
+        verdict=judgement.verdict,
+        promised=promised.value,
+        wrapper=in_wrapper.value if in_wrapper else None,
+        stream=in_stream.value if in_stream else None,
+        picture=judgement.picture,
+        why=judgement.why,
+        measure=judgement.measure,
+    )
+
+
+def _weighed(judgement: Judgement, weight: str) -> Judgement:
+    """Return the judgement softened where the promise is only a wish."""
+    if weight == "should" and judgement.verdict == LOST:
+        return replace(judgement, verdict=BENT)
+    return judgement

@@ -1,0 +1,61 @@
+"""Every threshold of judging, with its reason and source. Codes are on the 10-bit scale."""
+
+TONE_CODES = 3.0
+"""Healthy exports at CRF 14 to 24 leave 0.5 to 1.0; truncation to 8 bits shifts by 1.5; a power
+of 1.015, the smallest worth naming, makes 3.4. Found on the demo footage (decision 0005)."""
+
+EXPLAINED_CODES = 4.0
+"""What an act may leave over and still be called the explanation: clipped ends add a code."""
+
+CLEAR_WIN = 2.0
+"""The next best act must leave at least this many times more, or the picture cannot tell."""
+
+TONE_SPAN_CODES = 100.0
+"""A picture that uses fewer codes bends and shifts alike under every act."""
+
+CHROMA_CODES = 4.0
+"""Healthy exports at CRF 14 to 24 leave 0.6 to 1.5 codes of chroma; a 601 matrix read as 709
+moves saturated colours by 20 and more."""
+
+CHROMA_SPAN_CODES = 40.0
+"""A picture with less colour in it cannot tell one matrix from another."""
+
+CHROMA_GAIN = 0.03
+"""Relative. Range acts scale chroma by 0.876 or 1.142."""
+
+SHAPE_RATIO = 0.005
+"""0.5 % in shown ratio; common practice, no source: 1 % is visible on a circle."""
+SHAPE_VISIBLE = 0.01
+
+FRAMING_SHARE = 0.005
+FRAMING_SAMPLES = 2.0
+"""A pad or cut below both is what scaling filters and even sizes make."""
+
+DETAIL_TRANSFER = 0.6
+"""Healthy exports at CRF 14 to 24 carry 0.64 to 0.92 of the master's detail between ½ and ¾ of
+Nyquist; an enlargement from half the size carries next to none (decision 0005)."""
+
+STEP_SHARE_REDUCED, STEP_SHARE_CLEAN = 0.5, 0.15
+"""Share of an 8-bit staircase in smooth blocks: healthy 10-bit exports at CRF 14 to 24 show
+0.02 to 0.05, pictures cut to 8 bits 0.4 to 1.0 (decision 0005)."""
+
+COMB_REDUCED = 0.9
+"""Share of codes with one remainder mod 4: uncut pictures show 0.25 to 0.4."""
+
+LIGHT_LEVEL = 1.10
+"""Measured 99.9th percentile ÷ declared MaxCLL: coding overshoot stays below this."""
+
+RATE_SHARE = 2e-4
+"""Relative; 24 and 23.976 differ by 1e-3, and clock rounding stays below 1e-5."""
+
+CHROMATICITY = 0.0003
+"""Wrappers round chromaticities to 0.00002 (ISO base media) or to 1/65536 (AV1)."""
+LUMINANCE_SHARE = 0.02
+LUMINANCE_NITS = 0.0002
+"""Minimum luminance is coded in steps of 0.0001 cd/m²."""
+
+SAME_FRAME_SSIM = 0.80
+"""Another moment of moving footage falls below this; hard coding and blur stay above."""
+
+PROGRESSIVE_SSIM = 0.90
+"""Whole frames that match the master's this well cannot be woven from two moments."""

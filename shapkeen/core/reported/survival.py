@@ -1,0 +1,25 @@
+"""`shapkeen.survival/1`: what survived, as contract.md has it."""
+
+from dataclasses import asdict
+
+from ..judged import Comparison
+
+
+def survival_object(comparison: Comparison) -> dict[str, object]:
+    """Return the object; cures and the frame that shows most are added to the contract's keys."""
+    survival, survey = comparison.survival, comparison.survey
+    return {
+        "schema": "shapkeen.survival/1",
+        "overall": survival.overall,
+        "verdicts": [asdict(verdict) for verdict in survival.verdicts],
+        "causes": [asdict(cause) for cause in survival.causes],
+        "frames": {
+            "compared": len(survey.pairs),
+            "offset": survey.offset,
+            "decoded": survey.decoded,
+        },
+        "seconds": {
+            "read": round(comparison.read_s, 3),
+            "measure": round(comparison.measure_s, 2),
+        },
+    }
