@@ -3,7 +3,7 @@
 import time
 from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from ..errors import UsageError
 from .bars import BarFinder
@@ -228,28 +228,24 @@ def _compare(
     if place is None:
         return tuple(pair for pair, _, _ in gathered.reduced), None, None
     rect = _rect(place, gathered.export.raster)
-    blocks: list[Blocks] = []
-    pairs: list[FramePair] = []
-    for pair, one, other in gathered.reduced:
-        upright = Reduced(
-            *(
-                turned(plane, place.turn, mirrored=place.mirrored)
-                for plane in (one.luma, one.cb, one.cr)
-            )
+    with ThreadPoolExecutor(2) as pool:
+        compared = list(
+            pool.map(lambda item: _compare_one(*item, place=place, rect=rect), gathered.reduced)
         )
-        expected, delivered = common_planes(upright, other, rect)
-        blocks.append(gather_blocks(expected, delivered))
-        likeness = ssim(expected["luma"], delivered["luma"])
-        pairs.append(
-            FramePair(
-                master_frame=pair.master_frame,
-                export_frame=pair.export_frame,
-                time_s=pair.time_s,
-                ssim=round(likeness, 6),
-            )
-        )
+    blocks, pairs = [item[0] for item in compared], [item[1] for item in compared]
     tone = fit_tone(blocks, full_range=gathered.master.reading.full_range)
     return tuple(pairs), tone, _difference(pairs)
+
+
+def _compare_one(
+    pair: FramePair, one: Reduced, other: Reduced, *, place: Registration, rect: Rect
+) -> tuple[Blocks, FramePair]:
+    """Return one pair's flat blocks, and the pair with its likeness."""
+    planes = (one.luma, one.cb, one.cr)
+    upright = Reduced(*(turned(plane, place.turn, mirrored=place.mirrored) for plane in planes))
+    expected, delivered = common_planes(upright, other, rect)
+    likeness = ssim(expected["luma"], delivered["luma"])
+    return gather_blocks(expected, delivered), replace(pair, ssim=round(likeness, 6))
 
 
 def _difference(pairs: Sequence[FramePair]) -> Difference:

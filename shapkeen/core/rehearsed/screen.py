@@ -1,0 +1,114 @@
+"""A still as one of several screens would show it, as PNG.
+
+plain: a screen that ignores tags; signals go to it as they are. toned: HDR folded into this
+screen's range by the EETF of ITU-R BT.2390 (from memory), colours brought to BT.709.
+"""
+
+from collections.abc import Mapping
+from typing import Protocol
+
+import cv2
+import numpy as np
+import numpy.typing as npt
+
+from ..colour import hlg, pq
+from ..colour.codepoints import HLG, PQ
+from ..colour.primaries import between
+from ..colour.sdr import srgb_signal_from_light
+from ..errors import UnreadableFileError
+from ..measured import Reading, Source
+from ..measured.frames import Frame, FrameReader
+from ..measured.light import rgb_signals
+
+Real = npt.NDArray[np.float32]
+SOURCE_PEAK_NITS = 1000.0
+SCREEN_PEAK_NITS = 203.0
+"""HDR reference white (ITU-R BT.2408) is put at this screen's white."""
+
+
+class Eyes(Protocol):
+    """One way of looking: from signals to what this screen is sent, both 0..1."""
+
+    def __call__(self, signals: Real, reading: Reading) -> Real:
+        """Return this screen's signals for a picture's R'G'B' (row, column, channel)."""
+
+
+def see_plain(signals: Real, reading: Reading) -> Real:
+    """Return the signals as they are: what a screen shows that ignores tags."""
+    return np.clip(signals, 0.0, 1.0)
+
+
+def folded(
+    light: npt.NDArray[np.float64], *, source_nits: float, goal_nits: float
+) -> npt.NDArray[np.float64]:
+    """Return light in cd/m² with highlights rolled off to a smaller peak; any shape.
+
+    Source: ITU-R BT.2390 section 5.4.1 (from memory), black at 0.
+    """
+    top = pq.signal_from_light(source_nits)
+    signal = np.minimum(pq.signal_from_light(light) / top, 1.0)
+    goal = float(pq.signal_from_light(goal_nits) / top)
+    knee = 1.5 * goal - 0.5
+    t = np.clip((signal - knee) / (1 - knee), 0.0, 1.0)
+    spline = (
+        (2 * t**3 - 3 * t**2 + 1) * knee
+        + (t**3 - 2 * t**2 + t) * (1 - knee)
+        + (-2 * t**3 + 3 * t**2) * goal
+    )
+    return pq.light_from_signal(np.where(signal < knee, signal, spline) * top)
+
+
+def see_toned(signals: Real, reading: Reading) -> Real:
+    """Return an HDR picture folded into this screen's range; SDR is shown as it is."""
+    if reading.transfer == PQ:
+        light = pq.light_from_signal(signals)
+    elif reading.transfer == HLG:
+        light = hlg.display_from_scene(np.clip(hlg.scene_from_signal(signals), 0.0, 1.0))
+    else:
+        return see_plain(signals, reading)
+    brightest = np.maximum(light.max(axis=-1, keepdims=True), 1e-4)
+    rolled = folded(brightest, source_nits=SOURCE_PEAK_NITS, goal_nits=SCREEN_PEAK_NITS)
+    shown = light * (rolled / brightest) @ between(9, 1).T / SCREEN_PEAK_NITS
+    return srgb_signal_from_light(np.clip(shown, 0.0, 1.0)).astype(np.float32)
+
+
+EYES: Mapping[str, Eyes] = {"plain": see_plain, "toned": see_toned}
+
+
+def render_still(
+    source: Source, number: int, *, eyes: str, aspect: tuple[int, int], most: tuple[int, int]
+) -> bytes:
+    """Return one frame as PNG, in the shape that its pixel aspect gives it.
+
+    eyes: a key of EYES. aspect: the pixel aspect to obey. most: largest width and height.
+    Raises UnreadableFileError where that frame cannot be decoded.
+    """
+    with FrameReader(source.path, source.reading.rate) as reader:
+        frame = next(reader.read([number]), None)
+        if frame is None:
+            raise UnreadableFileError(
+                f"There is no frame {number}. Choose an earlier one.",
+                code="no-frame",
+                where=source.path.name,
+            )
+        sized = _sized(rgb_signals(frame, source.reading), frame, aspect, most)
+    shown = np.floor(EYES[eyes](sized, source.reading) * 255 + 0.5).astype(np.uint8)
+    done, data = cv2.imencode(".png", shown[..., ::-1])
+    if not done:
+        raise UnreadableFileError(
+            "The picture could not be drawn.", code="no-still", where=source.path.name
+        )
+    return data.tobytes()
+
+
+def _sized(signals: Real, frame: Frame, aspect: tuple[int, int], most: tuple[int, int]) -> Real:
+    """Return the signals at the shown shape; only ever made smaller down the frame."""
+    width, height = frame.raster
+    shown_width = width * aspect[0] / aspect[1]
+    scale = min(most[0] / shown_width, most[1] / height, 1.0)
+    size = (max(round(shown_width * scale), 1), max(round(height * scale), 1))
+    if size == (width, height):
+        return signals
+    smaller = size[0] <= width and size[1] <= height
+    way = cv2.INTER_AREA if smaller else cv2.INTER_CUBIC
+    return np.asarray(cv2.resize(signals, size, interpolation=way), dtype=np.float32)

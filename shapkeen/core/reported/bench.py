@@ -1,0 +1,306 @@
+"""The Bench's own view of a comparison: rows of threads, and evidence slips."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from ..colour.codepoints import mean_the_same
+from ..declared import Declaration, TraitValue
+from ..judged import Cause, Comparison, Verdict, overall_of
+from ..judged.evidence import Evidence, is_full_range, tone_act
+from ..judged.geometry import aspect_of, shown_ratio
+from ..promised import FAMILIES, Trait, stated_by, trait_by_name
+from .figures.light import light_figure
+from .figures.shape import ShownPicture, shape_figure
+from .figures.thread import (
+    AGREES,
+    DIFFERS,
+    SILENT,
+    STATIONS,
+    UNKNOWN,
+    Station,
+    bundle,
+    thread,
+)
+from .figures.tone import tone_figure
+
+TONE_TRAITS = frozenset({"tone", "transfer", "range"})
+SHAPE_TRAITS = frozenset({"shown_shape", "pixel_aspect", "framing", "raster"})
+CAUSE_TITLES = {
+    "tag-missing": "missing tag",
+    "tag-conflict": "tags in conflict",
+    "tag-wrong": "wrong tag",
+    "range-compressed": "range compressed",
+    "range-expanded": "range expanded",
+    "gamma-shifted": "gamma shifted",
+    "depth-reduced": "depth reduced",
+    "light-level-missing": "light level missing",
+    "light-level-understated": "light level understated",
+    "squeeze-unflagged": "squeeze not flagged",
+    "squeeze-doubled": "squeeze applied twice",
+    "index-last": "index last",
+    "rate-changed": "rate changed",
+    "sphere-unflagged": "sphere not flagged",
+    "stereo-unflagged": "eyes not flagged",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """One trait on the Bench."""
+
+    trait: Trait
+    verdict: Verdict
+    drawing: str
+
+
+@dataclass(frozen=True, slots=True)
+class FamilyRows:
+    """One family: its rows, its worst verdict, and its bundle for when it is folded."""
+
+    name: str
+    rows: tuple[Row, ...]
+    worst: str
+    tally: str
+    drawing: str
+
+
+@dataclass(frozen=True, slots=True)
+class WitnessLine:
+    """One line of a slip: who says what, where."""
+
+    witness: str
+    value: str
+    place: str
+
+
+@dataclass(frozen=True, slots=True)
+class Slip:
+    """The evidence for one trait."""
+
+    verdict: Verdict
+    trait: Trait
+    lines: tuple[WitnessLine, ...]
+    cause: Cause | None
+    cause_title: str
+    runner_up: str
+    figure: str
+    figure_caption: str
+    frame: int
+
+
+def cause_title(cause: Cause) -> str:
+    """Return a cause's name as people say it."""
+    return CAUSE_TITLES.get(cause.id, cause.id.replace("-", " "))
+
+
+def tally(verdicts: Sequence[Verdict]) -> list[tuple[str, int]]:
+    """Return how many traits have each verdict, the worst first, empty ones left out."""
+    words = ("lost", "bent", "unproven", "kept")
+    counts = [(word, sum(v.verdict == word for v in verdicts)) for word in words]
+    return [(word, count) for word, count in counts if count]
+
+
+def bench_families(comparison: Comparison) -> list[FamilyRows]:
+    """Return the families in their order, each with its rows; empty ones are left out."""
+    families = []
+    for name in FAMILIES:
+        verdicts = [v for v in comparison.survival.verdicts if v.family == name]
+        if not verdicts:
+            continue
+        rows = tuple(row_of(comparison, verdict) for verdict in verdicts)
+        words = ", ".join(f"{count} {word}" for word, count in tally(verdicts))
+        families.append(
+            FamilyRows(
+                name=name,
+                rows=rows,
+                worst=overall_of(v.verdict for v in verdicts),
+                tally=words,
+                drawing=bundle(len(rows), label=f"{name}: {words}"),
+            )
+        )
+    return families
+
+
+def row_of(comparison: Comparison, verdict: Verdict) -> Row:
+    """Return one trait's row with its thread drawn."""
+    trait = trait_by_name(verdict.trait)
+    assert trait is not None  # noqa: S101  (verdicts are given for registered traits only)
+    label = f"{trait.title}: {verdict.verdict}. {verdict.why}"
+    drawing = thread(_stations(comparison, trait, verdict), verdict=verdict.verdict, label=label)
+    return Row(trait, verdict, drawing)
+
+
+def _stations(comparison: Comparison, trait: Trait, verdict: Verdict) -> list[Station]:
+    promised = verdict.promised
+    master = stated_by(comparison.master, trait.name)
+    master_value = master[1].value if master else promised
+    values = (promised, master_value, verdict.wrapper, verdict.stream, verdict.picture)
+    return [
+        Station(name, _show(trait, value), _state(trait, name, value, verdict))
+        for name, value in zip(STATIONS, values, strict=True)
+    ]
+
+
+def _show(trait: Trait, value: TraitValue | None) -> str:
+    return "" if value is None else trait.form.show(value)
+
+
+def _state(trait: Trait, station: str, value: TraitValue | None, verdict: Verdict) -> str:
+    if station in ("Promise", "Master"):
+        return AGREES
+    if station == "Picture":
+        return _picture_state(trait, value, verdict)
+    if not trait.declared:
+        return AGREES  # nothing can be said there, so the thread runs through
+    if value is None:
+        spoken = verdict.wrapper is not None or verdict.stream is not None
+        # Where the other witness speaks, or silence means what was promised, it is harmless.
+        harmless = spoken or verdict.verdict in ("kept", "unproven")
+        return AGREES if harmless else SILENT
+    agrees = _agrees(trait, value, verdict)
+    return AGREES if agrees or verdict.verdict == "kept" else DIFFERS
+
+
+def _agrees(trait: Trait, value: TraitValue, verdict: Verdict) -> bool:
+    same = value == verdict.promised or mean_the_same(trait.name, value, verdict.promised)
+    return same or _show(trait, value) == _show(trait, verdict.promised)
+
+
+def _picture_state(trait: Trait, value: TraitValue | None, verdict: Verdict) -> str:
+    if value is not None:
+        ok = verdict.verdict == "kept" or _agrees(trait, value, verdict)
+        return AGREES if ok else DIFFERS
+    if verdict.verdict == "unproven":
+        return UNKNOWN
+    broken_by_picture = verdict.verdict in ("lost", "bent") and all(
+        said is None or _agrees(trait, said, verdict) for said in (verdict.wrapper, verdict.stream)
+    )
+    spoken = verdict.wrapper is not None or verdict.stream is not None
+    if broken_by_picture and (spoken or not trait.declared):
+        return DIFFERS
+    return AGREES if verdict.verdict == "kept" else UNKNOWN
+
+
+def slip_of(comparison: Comparison, verdict: Verdict) -> Slip:
+    """Return the evidence slip of one trait."""
+    trait = trait_by_name(verdict.trait)
+    assert trait is not None  # noqa: S101  (as in row_of)
+    cause = next((c for c in comparison.survival.causes if trait.name in c.traits), None)
+    figure, caption = _figure(comparison, trait)
+    difference = comparison.survey.difference
+    return Slip(
+        verdict=verdict,
+        trait=trait,
+        lines=tuple(_lines(comparison, trait, verdict)),
+        cause=cause,
+        cause_title=cause_title(cause) if cause else "",
+        runner_up=_runner_up(comparison, cause),
+        figure=figure,
+        figure_caption=caption,
+        frame=difference.worst_frame if difference else comparison.survey.pairs[0].export_frame,
+    )
+
+
+def _lines(comparison: Comparison, trait: Trait, verdict: Verdict) -> list[WitnessLine]:
+    promised = comparison.promise.traits[trait.name]
+    lines = [WitnessLine("promise", _show(trait, promised.value) or "bounds", promised.origin)]
+    if trait.declared:
+        lines.append(_declared_line("master", comparison.master, trait))
+        for name, witness in (
+            ("wrapper", comparison.export.wrapper),
+            ("stream", comparison.export.stream),
+        ):
+            said = witness.get(trait.name)
+            shown = _code_and_name(trait, said.value) if said else "silent"
+            lines.append(WitnessLine(name, shown, said.where if said else ""))
+    shown = _show(trait, verdict.picture) if verdict.picture is not None else "cannot tell"
+    if verdict.picture is None and verdict.verdict == "kept":
+        shown = "not needed"
+    lines.append(WitnessLine("picture", shown, _measured_words(verdict)))
+    return lines
+
+
+def _declared_line(name: str, declaration: Declaration, trait: Trait) -> WitnessLine:
+    said = stated_by(declaration, trait.name)
+    if said is None:
+        return WitnessLine(name, "silent", "")
+    return WitnessLine(name, _code_and_name(trait, said[1].value), f"{said[0]}: {said[1].where}")
+
+
+def _code_and_name(trait: Trait, value: TraitValue) -> str:
+    shown = trait.form.show(value)
+    is_code = trait.name in ("primaries", "transfer", "matrix", "alternative_transfer")
+    return f"{value} {shown}" if is_code else shown
+
+
+def _measured_words(verdict: Verdict) -> str:
+    measure = verdict.measure
+    if measure is None:
+        return ""
+    unit = f" {measure.unit}" if measure.unit else ""
+    return f"{measure.name} {measure.value:g}{unit}, limit {measure.limit:g}{unit}"
+
+
+def _runner_up(comparison: Comparison, cause: Cause | None) -> str:
+    """Return the next best explanation of a changed tone, with what it leaves over."""
+    tone = comparison.survey.tone
+    if cause is None or tone is None or not any(fit.act == cause.id for fit in tone.fits):
+        return ""
+    own = tone.residual(cause.id)
+    other = next(fit for fit in tone.fits if fit.act != cause.id)
+    return (
+        f"It leaves {own:.1f} codes unexplained; the next best, "
+        f"{other.act.replace('-', ' ')}, leaves {other.residual:.1f}."
+    )
+
+
+def _figure(comparison: Comparison, trait: Trait) -> tuple[str, str]:
+    """Return the drawing that proves a trait's verdict, and its caption; empty where none does."""
+    survey = comparison.survey
+    if trait.name in TONE_TRAITS and survey.tone is not None:
+        act = tone_act(survey)
+        drawn = tone_figure(
+            survey.tone,
+            act=act.act if act else "identity",
+            full_range=is_full_range(comparison.master),
+        )
+        return drawn, f"{survey.tone.blocks} flat blocks of {len(survey.pairs)} frames"
+    if trait.name == "content_light" and survey.export_light is not None:
+        drawn = light_figure(
+            survey.export_light,
+            promised_nits=_part(comparison.promise.value("content_light"), "max_cll"),
+            peak_nits=_part(comparison.promise.value("mastering_display"), "max"),
+        )
+        return drawn, f"light of {len(survey.pairs)} frames of the export"
+    if trait.name in SHAPE_TRAITS and survey.registration is not None:
+        return _shape(comparison), "promised and delivered, as shown"
+    return "", ""
+
+
+def _part(value: TraitValue | None, key: str) -> float | None:
+    found = value.get(key) if isinstance(value, Mapping) else None
+    return float(found) if isinstance(found, int | float) and found else None
+
+
+def _shape(comparison: Comparison) -> str:
+    survey = comparison.survey
+    place = survey.registration
+    assert place is not None  # noqa: S101  (asked before)
+    width, height = survey.export_raster
+    h, v = aspect_of(comparison.export)
+    promised = comparison.promise.value("shown_shape")
+    ratio = promised if isinstance(promised, int | float) else width / height
+    evidence = Evidence(comparison.promise, comparison.master, comparison.export, survey)
+    delivered_ratio = width * h / v / height
+    return shape_figure(
+        ShownPicture(f"promised {ratio:.2f}:1", ratio),
+        ShownPicture(
+            f"delivered {width}×{height}, pixel aspect {h}:{v}, {delivered_ratio:.2f}:1",
+            delivered_ratio,
+            left=place.left / width,
+            top=place.top / height,
+            width=place.width / width,
+            height=place.height / height,
+        ),
+        circle=shown_ratio(evidence) or 1.0,
+    )

@@ -1,0 +1,48 @@
+"""Light: brightest and average light of each surveyed frame along time, PQ-spaced."""
+
+from ...colour.pq import signal_from_light
+from ...measured import LightLevels
+from . import svg
+
+WIDTH, HEIGHT, LEFT, TOP = 300.0, 200.0, 46.0, 10.0
+MARKS_NITS = (0.1, 1, 10, 100, 203, 1000, 4000, 10000)
+
+
+def light_y(nits: float) -> float:
+    """Return the height of a light on the axis; equal steps are equal steps of PQ."""
+    return TOP + HEIGHT * (1 - float(signal_from_light(nits)))
+
+
+def light_figure(
+    light: LightLevels, *, promised_nits: float | None, peak_nits: float | None
+) -> str:
+    """Return the drawing, with the promised MaxCLL and the mastering display's peak."""
+    parts = [svg.rect(LEFT, TOP, WIDTH, HEIGHT, class_="frame")]
+    for nits in MARKS_NITS:
+        y = light_y(nits)
+        parts.append(svg.line(LEFT - 4, y, LEFT, y, class_="frame"))
+        parts.append(svg.text(f"{nits:g}", LEFT - 7, y + 4, class_="tick end"))
+    for nits, name in ((promised_nits, "promised MaxCLL"), (peak_nits, "display peak")):
+        if nits:
+            y = light_y(nits)
+            up = -4 if name == "display peak" else 13
+            parts.append(svg.line(LEFT, y, LEFT + WIDTH, y, class_="limit"))
+            parts.append(svg.text(f"{name} {nits:g}", LEFT + WIDTH - 4, y + up, class_="tick end"))
+    times = [time for time, _, _ in light.series]
+    start, span = times[0], (times[-1] - times[0]) or 1.0
+    for column, name in ((1, "brightest"), (2, "average")):
+        points = [
+            (LEFT + (item[0] - start) / span * WIDTH, light_y(item[column]))
+            for item in light.series
+        ]
+        if len(points) == 1:
+            points.append((LEFT + WIDTH, points[0][1]))
+        parts.append(svg.path(points, class_=f"series {name}"))
+        parts.append(svg.text(name, LEFT + 6, points[0][1] - 5, class_="axis"))
+    parts.append(svg.text("cd/m²", LEFT + 4, TOP + HEIGHT - 6, class_="axis"))
+    ends = f"{start:.2f} s to {times[-1]:.2f} s"
+    parts.append(svg.text(ends, LEFT + WIDTH / 2, TOP + HEIGHT + 16, class_="axis middle"))
+    label = f"Light: brightest {light.max_cll:.0f}, highest average {light.max_fall:.0f} cd/m²"
+    return svg.drawing(
+        LEFT + WIDTH + 10, TOP + HEIGHT + 24, *parts, label=label, class_="sk-figure"
+    )
