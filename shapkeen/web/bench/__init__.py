@@ -1,0 +1,1 @@
+"""The Bench: thread map and evidence slips."""

@@ -1,0 +1,11 @@
+"""Addresses of the Bench."""
+
+from django.urls import path
+
+from . import views
+
+app_name = "bench"
+urlpatterns = [
+    path("attempt/<int:attempt_id>/", views.bench, name="bench"),
+    path("attempt/<int:attempt_id>/trait/<slug:name>/", views.trait, name="trait"),
+]

@@ -1,0 +1,1 @@
+"""Settings, addresses and the start of the web application."""

@@ -1,0 +1,126 @@
+"""Django settings. What differs between installations is in conf.py."""
+
+import sys
+
+from csp.constants import NONE, SELF
+
+from . import conf
+
+CONF = conf.load()
+BASE_DIR = conf.BASE_DIR
+TESTING = "test" in sys.argv
+
+SECRET_KEY = conf.secret_key(CONF.data_dir)
+DEBUG = False
+ALLOWED_HOSTS = ["testserver", *CONF.hosts] if TESTING else CONF.hosts
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.messages",
+    "django.contrib.staticfiles",
+    "django_htmx",
+    "django_tasks",
+    "django_tasks_db",
+    "csp",
+    "shapkeen.web.library",
+    "shapkeen.web.jobs",
+    "shapkeen.web.bench",
+    "shapkeen.web.look",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.contrib.auth.middleware.LoginRequiredMiddleware",
+    "django.contrib.messages.middleware.MessageMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "django_htmx.middleware.HtmxMiddleware",
+]
+ROOT_URLCONF = "shapkeen.web.config.urls"
+WSGI_APPLICATION = "shapkeen.web.config.wsgi.application"
+TEMPLATES = [
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        "DIRS": [BASE_DIR / "shapkeen/web/templates"],
+        "OPTIONS": {
+            "context_processors": [
+                "django.template.context_processors.request",
+                "django.contrib.auth.context_processors.auth",
+                "django.contrib.messages.context_processors.messages",
+            ],
+            "builtins": ["shapkeen.web.library.templatetags.shown"],
+        },
+    }
+]
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.sqlite3",
+        "NAME": CONF.data_dir / "shapkeen.sqlite3",
+        "OPTIONS": {
+            # IMMEDIATE: a read that turns into a write would otherwise fail under load.
+            "transaction_mode": "IMMEDIATE",
+            "timeout": 20,
+            "init_command": (
+                "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL; PRAGMA foreign_keys=ON;"
+                "PRAGMA busy_timeout=20000; PRAGMA cache_size=-20000;"
+            ),
+        },
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend", "QUEUES": ["default"]}}
+
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+]
+LOGIN_URL = "login"
+LOGIN_REDIRECT_URL = "library:shelf"
+LOGOUT_REDIRECT_URL = "login"
+SESSION_COOKIE_SAMESITE = "Lax"
+CSRF_COOKIE_HTTPONLY = False  # the page's script sends it with each upload
+X_FRAME_OPTIONS = "DENY"
+
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [NONE],
+        "script-src": [SELF],
+        "style-src": [SELF],
+        # data: is needed by Bootstrap's own style sheet (check marks, close signs).
+        "img-src": [SELF, "data:"],
+        "font-src": [SELF],
+        "connect-src": [SELF],
+        "form-action": [SELF],
+        "base-uri": [NONE],
+        "frame-ancestors": [NONE],
+        "object-src": [NONE],
+    }
+}
+
+STATIC_URL = "static/"
+STATIC_ROOT = CONF.data_dir / "static"
+STATICFILES_DIRS = [BASE_DIR / "shapkeen/web/static"]
+_STORE = "whitenoise.storage.CompressedManifestStaticFilesStorage"
+_PLAIN = "django.contrib.staticfiles.storage.StaticFilesStorage"
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    "staticfiles": {"BACKEND": _PLAIN if TESTING else _STORE},
+}
+FILE_UPLOAD_HANDLERS = ["shapkeen.web.library.uploads.ReelUploadHandler"]
+DATA_UPLOAD_MAX_NUMBER_FILES = 1
+
+LANGUAGE_CODE = "en-gb"
+TIME_ZONE = "UTC"
+USE_TZ = True
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "ERROR" if TESTING else "WARNING"},
+}

@@ -1,0 +1,15 @@
+"""Every address of the application."""
+
+from django.contrib.auth import views as auth
+from django.urls import include, path
+
+urlpatterns = [
+    path("enter/", auth.LoginView.as_view(template_name="account/enter.html"), name="login"),
+    path("leave/", auth.LogoutView.as_view(), name="logout"),
+    path("", include("shapkeen.web.library.urls")),
+    path("", include("shapkeen.web.jobs.urls")),
+    path("", include("shapkeen.web.bench.urls")),
+    path("", include("shapkeen.web.look.urls")),
+]
+handler404 = "shapkeen.web.library.views.not_found"
+handler500 = "shapkeen.web.library.views.failed"

@@ -1,0 +1,1 @@
+"""Long work: surveys in child processes, with progress, stop and recovery."""

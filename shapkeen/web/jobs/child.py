@@ -1,0 +1,121 @@
+"""The child process in which files are read and decoded, under limits.
+
+Reads one JSON request from standard input and writes JSON lines to standard output: any
+number of {"progress": [done, total]}, then one {"result": …} or {"error": …}. A crash here is
+a finding about the file, never a dead server.
+"""
+
+import base64
+import contextlib
+import json
+import os
+import resource
+import sys
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+Answer = dict[str, Any]
+
+
+def _say(**answer: object) -> None:
+    sys.stdout.write(json.dumps(answer) + "\n")
+    sys.stdout.flush()
+
+
+def _read(request: Answer) -> Answer:
+    from ...core.declared import fingerprint, read_declaration
+    from ...core.reported.declaration import declaration_object
+
+    path = Path(request["path"])
+    declared = declaration_object(read_declaration(path))
+    mark = fingerprint(path)
+    return {
+        "declaration": declared,
+        "size_bytes": mark.size_bytes,
+        "changed_ns": mark.changed_ns,
+    }
+
+
+def _compare(request: Answer) -> Answer:
+    from ...core.judged import compare_files
+    from ...core.promised import promise_from_json
+    from ...core.reported.bench import tally
+    from ...core.reported.record import record_from_comparison
+
+    text = request.get("promise") or ""
+    comparison = compare_files(
+        Path(request["master"]),
+        Path(request["export"]),
+        overrides=promise_from_json(text, origin=request["origin"]) if text else None,
+        frames=request["frames"],
+        progress=lambda done, total: _say(progress=[done, total]),
+    )
+    return {
+        "record": record_from_comparison(comparison),
+        "overall": comparison.survival.overall,
+        "tally": tally(comparison.survival.verdicts),
+    }
+
+
+def _still(request: Answer) -> Answer:
+    from ...core.declared import read_declaration
+    from ...core.judged import plan_reading
+    from ...core.judged.geometry import aspect_of
+    from ...core.measured import Source
+    from ...core.rehearsed import render_still
+
+    path = Path(request["path"])
+    declared = read_declaration(path)
+    png = render_still(
+        Source(path, plan_reading(declared)),
+        request["frame"],
+        eyes=request["eyes"],
+        aspect=aspect_of(declared),
+        most=(request["width"], request["height"]),
+    )
+    return {"png": base64.b64encode(png).decode()}
+
+
+WORKS: dict[str, Callable[[Answer], Answer]] = {
+    "read": _read,
+    "compare": _compare,
+    "still": _still,
+}
+
+
+def _limit(memory_bytes: int, time_s: int) -> None:
+    resource.setrlimit(resource.RLIMIT_AS, (memory_bytes, memory_bytes))
+    resource.setrlimit(resource.RLIMIT_CPU, (time_s, time_s))
+    resource.setrlimit(resource.RLIMIT_NOFILE, (256, 256))
+    resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
+
+
+def main() -> int:
+    """Do one request and say its result."""
+    from ...core.errors import CoreError
+    from ...core.reported.error import error_object
+
+    request = json.loads(sys.stdin.readline())
+    _limit(request["memory_bytes"], request["time_s"])
+    try:
+        _say(result=WORKS[request["work"]](request))
+    except CoreError as error:
+        _say(error=error_object(error))
+        return 1
+    except MemoryError:
+        _say(
+            error={
+                "code": "too-large",
+                "text": "The file needs more memory than one job may take.",
+                "where": "",
+            }
+        )
+        return 1
+    return 0
+
+
+if __name__ == "__main__":
+    # Libraries below write warnings of their own; the parent reads only standard output.
+    with contextlib.suppress(BrokenPipeError):
+        os._exit(main())

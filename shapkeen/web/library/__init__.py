@@ -1,0 +1,1 @@
+"""Titles, their masters, promises and deliveries: the Shelf and the Title pages."""

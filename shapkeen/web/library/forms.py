@@ -1,0 +1,40 @@
+"""What people fill in."""
+
+from typing import Any
+
+from django import forms
+
+from .models import Title
+
+
+class FileChoice(forms.Form):
+    """A file from a media root (chosen on the page) or an upload; one of the two."""
+
+    root = forms.CharField(required=False, widget=forms.HiddenInput)
+    path = forms.CharField(required=False, widget=forms.HiddenInput)
+    upload = forms.FileField(required=False, label="or send a file", max_length=200)
+
+    def clean(self) -> dict[str, Any]:
+        data = super().clean() or {}
+        if not data.get("upload") and not data.get("path"):
+            raise forms.ValidationError("Choose a file from a media root, or send one.")
+        return data
+
+
+class TitleForm(FileChoice):
+    """A new title with its master."""
+
+    name = forms.CharField(max_length=120, label="Title")
+    note = forms.CharField(max_length=200, required=False, label="Note")
+
+    def clean_name(self) -> str:
+        name: str = self.cleaned_data["name"]
+        if Title.objects.filter(name=name).exists():
+            raise forms.ValidationError("There is a title of that name already.")
+        return name
+
+
+class ExportForm(FileChoice):
+    """A new attempt of a delivery."""
+
+    delivery = forms.CharField(max_length=80, label="Delivery")

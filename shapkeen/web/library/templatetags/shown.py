@@ -1,0 +1,38 @@
+"""Filters for showing values; no computation."""
+
+from django import template
+from django.utils.safestring import SafeString, mark_safe
+
+from ....core.reported.bench import CAUSE_TITLES
+from ....core.reported.figures.glyph import verdict_glyph
+
+register = template.Library()
+
+
+@register.filter
+def glyph(verdict: str) -> SafeString:
+    """Return the verdict's glyph; its SVG is our own and escapes every value."""
+    return mark_safe(verdict_glyph(verdict))  # noqa: S308  (see above)
+
+
+@register.filter
+def drawn(svg: str) -> SafeString:
+    """Return a drawing of ours as it is; figures/svg.py escapes every value."""
+    return mark_safe(svg)  # noqa: S308  (see above)
+
+
+@register.filter
+def size(count: int) -> str:
+    """Return bytes in decimal units, as disks are sold."""
+    value = float(count)
+    for unit in ("B", "kB", "MB", "GB"):
+        if value < 1000:
+            return f"{value:.0f} {unit}" if unit in ("B", "kB") else f"{value:.1f} {unit}"
+        value /= 1000
+    return f"{value:.1f} TB"
+
+
+@register.filter
+def cause_words(identifier: str) -> str:
+    """Return a cause's name as people say it."""
+    return CAUSE_TITLES.get(identifier, identifier.replace("-", " "))

@@ -1,0 +1,143 @@
+"""Uploads: written beside their goal under a temporary name, so that no half file is found.
+
+A full disk or an over-large file ends the upload with a clear message; nothing stays.
+"""
+
+import contextlib
+import errno
+import os
+import uuid
+from collections.abc import Mapping
+from pathlib import Path
+from typing import Any, BinaryIO
+
+from django.conf import settings
+from django.core.files.uploadedfile import UploadedFile
+from django.core.files.uploadhandler import FileUploadHandler, SkipFile, StopUpload
+
+PART_ENDING = ".part"
+CHUNK_BYTES = 1024 * 1024
+
+
+class ReelFile(UploadedFile):
+    """A received file that lies under its temporary name until it is kept."""
+
+    def __init__(self, path: Path, name: str, size: int) -> None:
+        super().__init__(file=None, name=name, size=size)
+        self.path = path
+
+    def keep(self, folder: Path) -> Path:
+        """Give the file its own name in `folder`, a number added if that is taken."""
+        folder.mkdir(parents=True, exist_ok=True)
+        stem, ending = Path(self.name or "upload").stem[:120], Path(self.name or "").suffix
+        for number in range(1, 1000):
+            goal = folder / (f"{stem}{ending}" if number == 1 else f"{stem}-{number}{ending}")
+            try:
+                # A hard link never replaces: two uploads of one name cannot meet.
+                os.link(self.path, goal)
+            except FileExistsError:
+                continue
+            self.path.unlink()
+            return goal
+        raise OSError(errno.EEXIST, "a thousand files of that name are here already")
+
+    def close(self) -> None:
+        """Remove what was not kept."""
+        self.path.unlink(missing_ok=True)
+
+
+class ReelUploadHandler(FileUploadHandler):
+    """Streams an upload to the disk it will stay on; the request learns why it failed."""
+
+    chunk_size = CHUNK_BYTES
+
+    def handle_raw_input(
+        self,
+        input_data: Any,
+        META: Mapping[str, str],  # noqa: N803  (Django's own name)
+        content_length: int | None,
+        boundary: str,
+        encoding: str | None = None,
+    ) -> None:
+        """Refuse at once what says that it is too large."""
+        self._limit = settings.CONF.upload_limit_bytes
+        self._written = 0
+        self._part: Path | None = None
+        self._out: BinaryIO | None = None
+        if content_length and content_length > self._limit + CHUNK_BYTES:
+            self._fail(_too_large(self._limit))
+
+    def new_file(self, *args: Any, **kwargs: Any) -> None:
+        """Open the temporary file."""
+        super().new_file(*args, **kwargs)
+        folder = settings.CONF.upload_dir
+        try:
+            folder.mkdir(parents=True, exist_ok=True)
+            self._part = folder / f".{uuid.uuid4().hex}{PART_ENDING}"
+            self._out = self._part.open("xb")
+        except OSError as error:
+            self._fail(_words(error))
+
+    def receive_data_chunk(self, raw_data: bytes, start: int) -> None:
+        """Write one piece."""
+        assert self._out is not None  # noqa: S101  (opened in new_file)
+        self._written += len(raw_data)
+        if self._written > self._limit:
+            self._fail(_too_large(self._limit))
+        try:
+            self._out.write(raw_data)
+        except OSError as error:
+            self._fail(_words(error))
+
+    def file_complete(self, file_size: int) -> ReelFile | None:
+        """Bring everything to the disk and hand the file over."""
+        assert self._out is not None and self._part is not None  # noqa: S101  (as above)
+        try:
+            self._out.flush()
+            os.fsync(self._out.fileno())
+            self._out.close()
+        except OSError as error:
+            self._fail(_words(error))
+        return ReelFile(self._part, self.file_name or "upload", file_size)
+
+    def upload_interrupted(self) -> None:
+        """Remove the half file when the browser went away."""
+        self._clean()
+
+    def _fail(self, why: str) -> None:
+        self._clean()
+        if self.request is not None:
+            self.request.META["shapkeen.upload_failure"] = why
+        # The rest is read and thrown away, so that the browser gets to see the answer.
+        raise StopUpload(connection_reset=False)
+
+    def _clean(self) -> None:
+        if self._out is not None:
+            with contextlib.suppress(OSError):
+                self._out.close()  # flushing to a full disk fails once more
+        if self._part is not None:
+            self._part.unlink(missing_ok=True)
+
+
+def _words(error: OSError) -> str:
+    if error.errno in (errno.ENOSPC, errno.EDQUOT):
+        return "The disk is full, so the upload was thrown away. Make room, then send it again."
+    return f"The upload could not be written ({error.strerror}). Nothing was kept."
+
+
+def _too_large(limit: int) -> str:
+    return (
+        f"The file is larger than the limit of {limit / 1e9:.1f} GB for uploads. "
+        "Put it into a media root instead."
+    )
+
+
+def remove_leftovers() -> int:
+    """Delete half uploads of an earlier life; returns how many. Call when no server runs."""
+    parts = list(settings.CONF.upload_dir.glob(f".*{PART_ENDING}"))
+    for part in parts:
+        part.unlink(missing_ok=True)
+    return len(parts)
+
+
+__all__ = ["ReelFile", "ReelUploadHandler", "SkipFile", "remove_leftovers"]

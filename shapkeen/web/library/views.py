@@ -1,0 +1,152 @@
+"""Shelf and Title pages, and bringing files in."""
+
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_GET, require_http_methods
+
+from ...core.errors import CoreError, UsageError
+from ..jobs.models import Job
+from . import roots, services
+from .forms import ExportForm, FileChoice, TitleForm
+from .models import Title
+from .promise import promise_families
+
+
+@require_GET
+def shelf(request: HttpRequest) -> HttpResponse:
+    """Show every title with its deliveries and their verdicts."""
+    titles = Title.objects.visible_to(request.user).with_deliveries()
+    return render(request, "library/shelf.html", {"titles": titles})
+
+
+@require_GET
+def title(request: HttpRequest, title_id: int) -> HttpResponse:
+    """Show one title: its master, its promise, its deliveries."""
+    found = _title(request, title_id)
+    running = Job.objects.unfinished().filter(attempt__delivery__title=found).exists()
+    context = {"title": found, "families": promise_families(found), "running": running}
+    part = request.htmx and request.GET.get("part") == "deliveries"  # type: ignore[attr-defined]
+    return render(request, "library/_deliveries.html" if part else "library/title.html", context)
+
+
+def _title(request: HttpRequest, title_id: int) -> Title:
+    visible = Title.objects.visible_to(request.user).with_deliveries()
+    return get_object_or_404(visible, pk=title_id)
+
+
+@require_http_methods(["GET", "POST"])
+def add_title(request: HttpRequest) -> HttpResponse:
+    """Bring in a master and make its title."""
+    form = TitleForm(*_sent(request), initial=_chosen(request))
+    if request.method == "POST":
+        answer = _take(
+            request,
+            form,
+            lambda data, root, path: services.create_title(
+                data["name"], data["note"], root, path, by=request.user
+            ),
+        )
+        if answer is not None:
+            return answer
+    return _file_page(request, "library/add_title.html", form, {})
+
+
+@require_http_methods(["GET", "POST"])
+def add_export(request: HttpRequest, title_id: int) -> HttpResponse:
+    """Bring in an export for one of the title's deliveries."""
+    found = _title(request, title_id)
+    start = {"delivery": request.GET.get("delivery", ""), **_chosen(request)}
+    form = ExportForm(*_sent(request), initial=start)
+    if request.method == "POST":
+        answer = _take(
+            request,
+            form,
+            lambda data, root, path: services.add_attempt(
+                found, data["delivery"], root, path, by=request.user
+            ),
+        )
+        if answer is not None:
+            return answer
+    return _file_page(request, "library/add_export.html", form, {"title": found})
+
+
+def _sent(request: HttpRequest) -> tuple[Any, ...]:
+    if request.method != "POST":
+        return ()
+    return request.POST, request.FILES
+
+
+def _chosen(request: HttpRequest) -> dict[str, str]:
+    if not request.GET.get("file"):
+        return {}
+    return {"root": request.GET.get("root", ""), "path": request.GET["file"]}
+
+
+def _take(request: HttpRequest, form: FileChoice, use: Any) -> HttpResponse | None:
+    """Use the chosen or sent file; None where the form must be shown again with its error."""
+    failure = request.META.get("shapkeen.upload_failure")
+    if failure:
+        form.add_error("upload", failure)
+    if not form.is_valid():
+        return None
+    data = form.cleaned_data
+    root, path = data["root"], data["path"]
+    if data.get("upload"):
+        root, path = services.take_upload(data["upload"])
+    try:
+        made = use(data, root, path)
+    except CoreError as error:
+        if data.get("upload"):
+            services.discard_upload(root, path)
+        form.add_error(None, error.text)
+        return None
+    answer = redirect(made)
+    if request.htmx:  # type: ignore[attr-defined]  # set by the htmx middleware
+        answer = HttpResponse(headers={"HX-Redirect": answer["Location"]})
+    return answer
+
+
+def _file_page(
+    request: HttpRequest, template: str, form: FileChoice, more: dict[str, Any]
+) -> HttpResponse:
+    """Show a form beside the listing of the folder that is being looked into."""
+    root = request.GET.get("root") or next(name for name in roots.roots() if name != "uploads")
+    folder = request.GET.get("folder", "")
+    try:
+        entries = roots.listing(root, folder)
+    except UsageError as error:
+        entries = []
+        if not form.is_bound:
+            more["listing_error"] = error.text
+    context = {
+        "form": form,
+        "roots": list(roots.roots()),
+        "root": root,
+        "folder": folder,
+        "parent": folder.rpartition("/")[0],
+        "entries": entries,
+        "query": _kept_query(request),
+        **more,
+    }
+    bad = form.is_bound and not form.is_valid()
+    return render(request, template, context, status=422 if bad else 200)
+
+
+def _kept_query(request: HttpRequest) -> str:
+    """Return what must stay in the address while folders are looked into."""
+    kept = request.GET.copy()
+    for key in ("root", "folder", "file"):
+        kept.pop(key, None)
+    return f"&{kept.urlencode()}" if kept else ""
+
+
+def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
+    """Show that there is nothing at an address."""
+    return render(request, "not_found.html", status=404)
+
+
+def failed(request: HttpRequest) -> HttpResponse:
+    """Show that a fault of ours happened; nothing is lost by it."""
+    return render(request, "failed.html", status=500)

@@ -1,0 +1,1 @@
+"""Look: judging by eye."""

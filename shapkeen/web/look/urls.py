@@ -1,0 +1,38 @@
+"""Addresses of Look."""
+
+from django.urls import path, register_converter
+
+from ...core.rehearsed import EYES
+from . import views
+
+
+class SideConverter:
+    """master or export."""
+
+    regex = "master|export"
+
+    def to_python(self, value: str) -> str:
+        return value
+
+    def to_url(self, value: str) -> str:
+        return value
+
+
+class EyesConverter(SideConverter):
+    """One of the ways of looking."""
+
+    regex = "|".join(EYES)
+
+
+register_converter(SideConverter, "side")
+register_converter(EyesConverter, "eyes")
+
+app_name = "look"
+urlpatterns = [
+    path("attempt/<int:attempt_id>/look/", views.look, name="look"),
+    path(
+        "attempt/<int:attempt_id>/still/<side:side>/<int:frame>/<eyes:eyes>.png",
+        views.still,
+        name="still",
+    ),
+]

@@ -1,0 +1,18 @@
+// Shows how much of an upload has been sent. Needs: form[data-sending] with a progress element.
+document.addEventListener("htmx:xhr:progress", function (event) {
+  const form = event.target.closest("[data-sending]");
+  const { loaded, total, lengthComputable } = event.detail;
+  if (!form || !lengthComputable || total < 100000) return;
+  const bar = form.querySelector("progress");
+  bar.hidden = false;
+  bar.value = (100 * loaded) / total;
+  const words = form.querySelector("[data-sent]");
+  const mega = (bytes) => (bytes / 1e6).toFixed(1);
+  words.textContent = loaded < total
+    ? `${mega(loaded)} of ${mega(total)} MB sent`
+    : "sent; reading the file";
+});
+document.addEventListener("htmx:sendError", function (event) {
+  const form = event.target.closest("[data-sending]");
+  if (form) form.querySelector("[data-sent]").textContent = "The connection broke. Nothing was kept; send it again.";
+});
