@@ -49,9 +49,12 @@ class Canvas:
     def lay(self, patch: Patch, coverage: Real, colour: Colour | Real) -> None:
         """Paint over a patch: a colour (or a light per pixel) where `coverage` is 1."""
         part = self.light[patch.rows, patch.columns]
-        alpha = coverage[..., None]
-        part *= 1 - alpha
-        part += alpha * np.asarray(colour, dtype=np.float32)
+        inside = coverage > 0  # most shapes leave most of their cut-out alone
+        alpha = coverage[inside][:, None]
+        paint = np.asarray(colour, dtype=np.float32)
+        if paint.ndim == 3:
+            paint = paint[inside]
+        part[inside] = part[inside] * (1 - alpha) + alpha * paint
 
     def glow(self, patch: Patch, amount: Real, colour: Colour) -> None:
         """Add light to a patch."""

@@ -6,6 +6,7 @@ from fractions import Fraction
 from pathlib import Path
 
 import av
+import cv2
 import numpy as np
 import numpy.typing as npt
 from av.video.frame import VideoFrame
@@ -40,7 +41,8 @@ def planes_from_signal(signal: Real, *, matrix: int, depth: int) -> Planes:
     black, span = luma_offset_span(depth=depth, full_range=False)
     zero, chroma_span = chroma_zero_span(depth=depth, full_range=False)
     height, width = signal.shape[:2]
-    quarters = ycc[..., 1:].reshape(height // 2, 2, width // 2, 2, 2).mean(axis=(1, 3))
+    halves = (width // 2, height // 2)
+    quarters = cv2.resize(ycc[..., 1:], halves, interpolation=cv2.INTER_AREA)
     luma = np.floor(ycc[..., 0] * span + black + 0.5)
     chroma = np.floor(quarters * chroma_span + zero + 0.5)
     top = (1 << depth) - 1

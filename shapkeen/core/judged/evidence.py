@@ -16,11 +16,13 @@ class ToneAct:
     """What happened to tone, in code values.
 
     act: identity, range-compressed, range-expanded, gamma-shifted, or unexplained.
+    residual: what the act leaves unexplained; moved: what lies between expected and delivered.
     clear: whether no other act explains it as well.
     """
 
     act: str
     residual: float
+    moved: float
     confidence: float
     clear: bool
     exponent: float | None = None
@@ -78,12 +80,14 @@ def tone_act(survey: PairSurvey | None) -> ToneAct | None:
     best, runner_up = acts[0], acts[1]
     if identity <= tolerances.TONE_CODES:
         next_best = min(fit.residual for fit in acts if fit.act != "gamma-shifted")
-        return ToneAct("identity", identity, _confidence(identity, next_best), clear=True)
+        return ToneAct("identity", identity, identity, _confidence(identity, next_best), clear=True)
     if best.residual > tolerances.EXPLAINED_CODES:
-        return ToneAct("unexplained", identity, 0.0, clear=False)
+        return ToneAct("unexplained", identity, identity, 0.0, clear=False)
     clear = runner_up.residual > tolerances.CLEAR_WIN * best.residual
     confidence = _confidence(best.residual, min(runner_up.residual, identity))
-    return ToneAct(best.act, best.residual, confidence, clear=clear, exponent=best.exponent)
+    return ToneAct(
+        best.act, best.residual, identity, confidence, clear=clear, exponent=best.exponent
+    )
 
 
 def _confidence(residual: float, next_best: float) -> float:

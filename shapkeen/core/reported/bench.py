@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from ..colour.codepoints import mean_the_same
 from ..declared import Declaration, TraitValue
-from ..judged import Cause, Comparison, Verdict, overall_of
+from ..judged import Cause, Comparison, Verdict
 from ..judged.evidence import Evidence, is_full_range, tone_act
 from ..judged.geometry import aspect_of, shown_ratio
 from ..promised import FAMILIES, Trait, stated_by, trait_by_name
@@ -55,13 +55,16 @@ class Row:
 
 @dataclass(frozen=True, slots=True)
 class FamilyRows:
-    """One family: its rows, its worst verdict, and its bundle for when it is folded."""
+    """One family: the rows that need an eye, and the kept ones with their bundle."""
 
     name: str
-    rows: tuple[Row, ...]
-    worst: str
-    tally: str
+    broken: tuple[Row, ...]
+    kept: tuple[Row, ...]
     drawing: str
+
+    def holds_kept(self, trait: str) -> bool:
+        """Return whether a trait is among the kept ones."""
+        return any(row.trait.name == trait for row in self.kept)
 
 
 @dataclass(frozen=True, slots=True)
@@ -108,14 +111,13 @@ def bench_families(comparison: Comparison) -> list[FamilyRows]:
         if not verdicts:
             continue
         rows = tuple(row_of(comparison, verdict) for verdict in verdicts)
-        words = ", ".join(f"{count} {word}" for word, count in tally(verdicts))
+        kept = tuple(row for row in rows if row.verdict.verdict == "kept")
         families.append(
             FamilyRows(
                 name=name,
-                rows=rows,
-                worst=overall_of(v.verdict for v in verdicts),
-                tally=words,
-                drawing=bundle(len(rows), label=f"{name}: {words}"),
+                broken=tuple(row for row in rows if row not in kept),
+                kept=kept,
+                drawing=bundle(len(kept), label=f"{name}: {len(kept)} kept"),
             )
         )
     return families

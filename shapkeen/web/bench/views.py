@@ -25,8 +25,10 @@ def bench(request: HttpRequest, attempt_id: int) -> HttpResponse:
         return render(request, "bench/waiting.html", context)
     opened = request.GET.get("open", "")
     verdict = next((v for v in comparison.survival.verdicts if v.trait == opened), None)
+    families = bench_families(comparison)
     context |= {
-        "families": bench_families(comparison),
+        "families": families,
+        "unfolded": [family.name for family in families if family.holds_kept(opened)],
         "causes": [(cause, cause_title(cause)) for cause in comparison.survival.causes],
         "heads": station_heads(),
         "opened": opened,

@@ -118,7 +118,7 @@ def _sides(counts: dict[str, int]) -> dict[str, TraitValue]:
 
 def _explain_framing(framing: Framing, broken: Set[str]) -> Iterator[Cause]:
     # Fitted into a smaller picture or cut from a larger one: the raster follows the framing.
-    traits = _traits(broken, "framing", "raster")
+    traits = _traits(broken, "framing", "raster", "pixel_aspect")
     if framing.has_bars:
         upright = bool(framing.bars["top"] or framing.bars["bottom"])
         beside = bool(framing.bars["left"] or framing.bars["right"])

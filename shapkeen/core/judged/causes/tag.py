@@ -4,7 +4,8 @@ from collections.abc import Callable, Iterator, Mapping, Set
 
 from ...declared import TraitValue
 from ...promised import Trait, trait_by_name
-from ..evidence import CHANGED, UNCHANGED, Evidence, colour_state, tone_state
+from ..evidence import CHANGED, UNCHANGED, UNKNOWN, Evidence, colour_state, tone_state
+from ..geometry import shown_ratio
 from ..model import Cause
 from ..rules.light import same_display
 from ..rules.tag import shown
@@ -50,6 +51,9 @@ def picture_state(evidence: Evidence, trait: str) -> str:
         return tone_state(evidence)
     if trait in ("primaries", "matrix"):
         return colour_state(evidence)
+    if trait == "pixel_aspect":
+        # A known shape has been judged by then: right, so the picture was resampled to it.
+        return UNKNOWN if shown_ratio(evidence) is None else CHANGED
     return UNCHANGED
 
 
@@ -94,7 +98,7 @@ def _conflict(evidence: Evidence, traits: list[Trait]) -> Cause:
                 for trait in traits
             },
         },
-        why=f"Wrapper and stream state different {_names(traits)} "
+        why=f"Wrapper and stream disagree on {_names(traits)} "
         f"({shown(first, wrapper)} against {shown(first, stream)}), and players choose "
         "differently.",
         remedy="retag",

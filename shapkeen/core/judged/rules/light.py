@@ -34,7 +34,7 @@ def judge_transfer(evidence: Evidence, trait: str) -> Judgement:
 
 
 def _tone_measure(act: ToneAct) -> Measure:
-    return Measure("tone residual", round(act.residual, 2), "codes", tolerances.TONE_CODES)
+    return Measure("tone moved by", round(act.moved, 2), "codes", tolerances.TONE_CODES)
 
 
 def judge_tone(evidence: Evidence, _trait: str) -> Judgement:

@@ -47,7 +47,10 @@ def _shown(station: Station, before: str, verdict: str) -> str:
     """Return the text at a station: what is new there; silence only where it matters."""
     if station.state == SILENT:
         return "silent" if verdict == "lost" else ""
-    text = station.value if station.value != before else ""
+    if station.state == DIFFERS:
+        text = station.value or "changed"
+    else:
+        text = station.value if station.value != before else ""
     return text if len(text) <= MOST_LETTERS else text[: MOST_LETTERS - 1] + "…"
 
 

@@ -1,0 +1,57 @@
+# Two commands on a fresh machine: `make demo` and `make test`.
+PY = .venv/bin/python
+DATA ?= $(CURDIR)/data
+export SHAPKEEN_DATA ?= $(DATA)
+
+.PHONY: help setup demo run worker test test-core check bench chromium clean
+help:  ## list the targets
+	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
+
+.venv/ok: requirements.txt requirements-dev.txt requirements-bootstrap.txt pyproject.toml
+	@echo "Making the environment in .venv …"
+	@test -x $(PY) || python3 -m venv .venv
+	@.venv/bin/pip install -q --disable-pip-version-check --require-hashes -r requirements-bootstrap.txt
+	@.venv/bin/uv pip install -q --python $(PY) --require-hashes -r requirements.txt -r requirements-dev.txt
+	@.venv/bin/uv pip install -q --python $(PY) --no-deps --no-build-isolation --config-settings editable_mode=compat -e .
+	@touch $@
+
+setup: .venv/ok  ## make the environment in .venv, with the shapkeen command
+
+demo: .venv/ok  ## render the demo, fill the library, start everything
+	@$(PY) manage.py migrate -v0
+	@$(PY) manage.py collectstatic --noinput -v0
+	@echo "Preparing the demo …"
+	@$(PY) manage.py fill_demo
+	@exec $(PY) manage.py serve --greeting "  Log in as editor with the password orrery-keeper"
+
+run: .venv/ok  ## start the web server and a worker on the data as it is
+	@$(PY) manage.py migrate -v0
+	@$(PY) manage.py collectstatic --noinput -v0
+	@exec $(PY) manage.py serve
+
+worker: .venv/ok  ## start one more background worker
+	@exec $(PY) manage.py db_worker --queue-name '*' --interval 0.3 --no-reload
+
+chromium:
+	@command -v chromium >/dev/null || { [ "$$(id -u)" = 0 ] && apt-get update -q >/dev/null && \
+	  DEBIAN_FRONTEND=noninteractive apt-get install -y -q --no-install-recommends chromium >/dev/null; } || \
+	  { echo "The browser tests need Chromium, and only root can install it: sudo apt-get install chromium"; exit 1; }
+
+test: .venv/ok chromium  ## every test: core, web, browser
+	@$(PY) manage.py test --parallel 2
+
+test-core: .venv/ok  ## the core's tests: no database
+	@$(PY) manage.py test tests.core --parallel 2
+
+check: .venv/ok  ## format, lint, types, import contracts, migrations
+	@.venv/bin/ruff format --check -q . || { echo "run: .venv/bin/ruff format ."; exit 1; }
+	@.venv/bin/ruff check -q .
+	@.venv/bin/mypy
+	@.venv/bin/lint-imports --no-logo
+	@$(PY) manage.py makemigrations --check --dry-run -v0
+
+bench: .venv/ok  ## measure speed, as ratios within one run
+	@$(PY) benchmarks/compare.py
+
+clean:  ## remove the environment and the demo's data
+	rm -rf .venv data

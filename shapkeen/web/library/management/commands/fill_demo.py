@@ -1,0 +1,57 @@
+"""`manage.py fill_demo`: render the demo footage and fill the library with it, once."""
+
+from concurrent.futures import ThreadPoolExecutor
+from typing import Any
+
+from django.conf import settings
+from django.contrib.auth import get_user_model
+from django.core.management.base import BaseCommand
+from django.db import connection
+
+from .....demo.footage import FEATURES, Feature, make_footage
+from ....jobs.models import Job
+from ....jobs.tasks import survey
+from ... import services
+from ...models import Attempt, Title
+
+LOGIN, PASSWORD = "editor", "orrery-keeper"
+
+
+class Command(BaseCommand):
+    help = "Render the demo footage and fill the library with it, unless that is done."
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        make_footage(settings.CONF.media_roots["footage"], self._say)
+        users = get_user_model().objects
+        if not users.filter(username=LOGIN).exists():
+            users.create_user(LOGIN, password=PASSWORD)
+        for feature in FEATURES:
+            if not Title.objects.filter(name=feature.name).exists():
+                self._fill(feature)
+        self._measure()
+
+    def _say(self, text: str) -> None:
+        self.stdout.write(f"  {text}")
+        self.stdout.flush()
+
+    def _fill(self, feature: Feature) -> None:
+        title = services.create_title(
+            feature.name, feature.note, "footage", feature.master, by=None
+        )
+        for export in feature.exports:
+            services.add_attempt(title, export.delivery, "footage", export.file, by=None)
+
+    def _measure(self) -> None:
+        """Measure now what the queue would measure later, so that the demo opens finished."""
+        waiting = list(Attempt.objects.filter(job__in=Job.objects.unfinished()))
+        with ThreadPoolExecutor(2) as pool:
+            for done, name in enumerate(pool.map(_measure_one, waiting), start=1):
+                self._say(f"measured {done} of {len(waiting)}: {name}")
+
+
+def _measure_one(attempt: Attempt) -> str:
+    try:
+        survey.func(attempt.job.pk)
+    finally:
+        connection.close()
+    return str(attempt)
