@@ -1,11 +1,12 @@
 """A canvas of linear light: shapes are painted by coverage, with soft edges, in box cut-outs."""
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 import numpy.typing as npt
 
-Real = npt.NDArray[np.float32]
+Real = npt.NDArray[np.floating[Any]]
 Colour = tuple[float, float, float]
 
 
@@ -21,7 +22,7 @@ class Patch:
 
     def coverage(self, distance: Real) -> Real:
         """Return how much of each pixel lies inside, for signed distances (inside < 0)."""
-        return np.clip(0.5 - distance / self.pixel, 0.0, 1.0)
+        return np.asarray(np.clip(0.5 - distance / self.pixel, 0.0, 1.0))
 
 
 class Canvas:

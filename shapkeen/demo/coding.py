@@ -10,6 +10,7 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 from av.video.frame import VideoFrame
+from av.video.stream import VideoStream
 
 from ..core.colour import pq
 from ..core.colour.matrix import ycbcr_from_rgb
@@ -81,10 +82,12 @@ def encode(path: Path, frames: Iterable[Planes], recipe: Recipe) -> None:
     part = path.with_name(f".{path.stem}.part{path.suffix}")
     flags = {"movflags": "+faststart"} if recipe.index_first else {}
     container = av.open(str(part), "w", options={**flags, **recipe.extra})
-    stream = None
+    stream: VideoStream | None = None
     for number, planes in enumerate(frames):
         if stream is None:
-            stream = container.add_stream(recipe.codec, recipe.rate, dict(recipe.options))
+            added = container.add_stream(recipe.codec, recipe.rate, dict(recipe.options))
+            assert isinstance(added, VideoStream)  # noqa: S101  (recipes name video codecs)
+            stream = added
             stream.height, stream.width = planes[0].shape
             stream.pix_fmt = "yuv420p10le" if recipe.depth == 10 else "yuv420p"
             context = stream.codec_context

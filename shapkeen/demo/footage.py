@@ -14,6 +14,7 @@ from pathlib import Path
 import cv2
 import numpy as np
 
+from .canvas import Real
 from .coding import Codes, Planes, Recipe, encode, planes_from_signal, pq_signal, sdr_signal
 from .scene import render
 
@@ -76,14 +77,14 @@ def _options(recipe: Recipe, **options: str) -> Recipe:
 
 
 def _on_luma_and_chroma(
-    luma: Callable[[Codes], Codes], chroma: Callable[[Codes], Codes] | None, top: int
+    luma: Callable[[Real], Real], chroma: Callable[[Real], Real] | None, top: int
 ) -> Change:
     """Return a change of code values, rounded and kept within the depth."""
 
     def change(planes: Planes) -> Planes:
         chroma_of = chroma or (lambda codes: codes)
-        changed = [luma(planes[0].astype(np.float64))]  # type: ignore[arg-type]  # float on the way
-        changed += [chroma_of(plane.astype(np.float64)) for plane in planes[1:]]  # type: ignore[arg-type]
+        changed: list[Real] = [luma(planes[0].astype(np.float64))]
+        changed += [chroma_of(plane.astype(np.float64)) for plane in planes[1:]]
         y, cb, cr = (np.clip(np.floor(p + 0.5), 0, top).astype(np.uint16) for p in changed)
         return y, cb, cr
 
@@ -102,7 +103,7 @@ EIGHT_BIT_LEVELS = _on_luma_and_chroma(lambda y: 4 * np.floor(y / 4 + 0.5), None
 def _resized(plane: Codes, width: int, height: int) -> Codes:
     way = cv2.INTER_AREA if height < plane.shape[0] else cv2.INTER_CUBIC
     drawn = cv2.resize(plane.astype(np.float32), (width, height), interpolation=way)
-    return np.clip(np.floor(drawn + 0.5), 0, 255).astype(np.uint16)
+    return np.asarray(np.clip(np.floor(drawn + 0.5), 0, 255), dtype=np.uint16)
 
 
 def widened(planes: Planes) -> Planes:

@@ -71,5 +71,5 @@ EQUIVALENT = {"transfer": SAME_TRANSFER, "matrix": SAME_MATRIX, "primaries": SAM
 
 def mean_the_same(trait: str, one: object, other: object) -> bool:
     """Return whether two code points of a trait stand for the same thing."""
-    group = EQUIVALENT.get(trait, frozenset())
-    return one == other or (one in group and other in group)
+    group = EQUIVALENT.get(trait)
+    return one == other or (group is not None and one in group and other in group)

@@ -22,7 +22,7 @@ Witness: TypeAlias = Mapping[str, Said]
 """Trait name → what this witness says; a trait on which it is silent is absent."""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@dataclass(frozen=True, slots=True)
 class Notice:
     """Something odd in the file that stops nothing."""
 

@@ -4,7 +4,7 @@ Uses PyAV (the FFmpeg libraries) for packets and decoding only; what files *decl
 by our own readers elsewhere.
 """
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Generator, Iterator, Sequence
 from contextlib import closing
 from dataclasses import dataclass
 from fractions import Fraction
@@ -58,8 +58,12 @@ class Frame:
 
 
 def _plane(plane: VideoPlane, depth: int) -> Plane:
-    kind = np.dtype(np.uint8 if depth == 8 else np.uint16)
-    rows = np.frombuffer(plane, kind).reshape(-1, plane.line_size // kind.itemsize)
+    buffer = memoryview(plane)  # without copying
+    rows: Plane
+    if depth == 8:
+        rows = np.frombuffer(buffer, np.uint8).reshape(-1, plane.line_size)
+    else:
+        rows = np.frombuffer(buffer, np.uint16).reshape(-1, plane.line_size // 2)
     return rows[: plane.height, : plane.width]
 
 
@@ -145,7 +149,7 @@ class FrameReader:
         base = self._stream.time_base or Fraction(1, 90_000)
         return round((pts - self._start) * base * self._rate)
 
-    def _decode_from(self, goal: int) -> Iterator[VideoFrame]:
+    def _decode_from(self, goal: int) -> Generator[VideoFrame, None, None]:
         """Yield pictures from a point at or before frame `goal`."""
         if goal <= SEEK_GAP_S * self._rate:
             yield from self._decode()

@@ -14,7 +14,7 @@ from ..colour import hlg, pq
 from ..colour.codepoints import HLG, PQ
 from ..colour.matrix import WEIGHTS, rgb_from_ycbcr
 from ..colour.quantisation import chroma_zero_span, luma_offset_span
-from .frames import Frame
+from .frames import Frame, Plane
 from .model import LightLevels, Reading
 
 BINS = 4096
@@ -31,10 +31,15 @@ def _signals(frame: Frame, reading: Reading) -> tuple[Real, Real, Real]:
     """Return Y', Cb, Cr as signals; chroma in its own size."""
     black, span = luma_offset_span(depth=frame.depth, full_range=reading.full_range)
     zero, chroma_span = chroma_zero_span(depth=frame.depth, full_range=reading.full_range)
-    luma = (frame.luma.astype(np.float32) - black) / span
-    cb = (frame.cb.astype(np.float32) - zero) / chroma_span
-    cr = (frame.cr.astype(np.float32) - zero) / chroma_span
-    return luma, cb, cr
+    return (
+        _signal(frame.luma, black, span),
+        _signal(frame.cb, zero, chroma_span),
+        _signal(frame.cr, zero, chroma_span),
+    )
+
+
+def _signal(plane: Plane, zero: int, span: int) -> Real:
+    return (plane.astype(np.float32) - np.float32(zero)) / np.float32(span)
 
 
 def _enlarged(plane: Real, like: Real) -> Real:

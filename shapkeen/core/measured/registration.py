@@ -166,20 +166,20 @@ def _mapped(source: Rect, goal: Rect) -> Rect:
 
 def _from_features(master: Real, export: Real) -> Rect | None:
     """Return a guess from matched corners: scale and shift that most of them agree on."""
-    finder = cv2.ORB_create(nfeatures=1200, fastThreshold=5)
+    finder = cv2.ORB.create(nfeatures=1200, fastThreshold=5)
     bytes_of = [cv2.convertScaleAbs(p, alpha=0.25) for p in (master, export)]
     (points_m, marks_m), (points_e, marks_e) = (finder.detectAndCompute(p, None) for p in bytes_of)
-    if marks_m is None or marks_e is None or len(points_m) < 20 or len(points_e) < 20:
-        return None
+    if len(points_m) < 20 or len(points_e) < 20:
+        return None  # then the marks may be None, too
     matches = cv2.BFMatcher(cv2.NORM_HAMMING, crossCheck=True).match(marks_m, marks_e)
     if len(matches) < 12:
         return None
     source = np.array([points_m[m.queryIdx].pt for m in matches], dtype=np.float64)
     goal = np.array([points_e[m.trainIdx].pt for m in matches], dtype=np.float64)
     matrix, inliers = cv2.estimateAffine2D(source, goal, ransacReprojThreshold=2.0)
-    if matrix is None or int(inliers.sum()) < 12:
+    if int(np.sum(inliers)) < 12:
         return None
-    return _rect_from_matrix(matrix)
+    return _rect_from_matrix(np.asarray(matrix, dtype=np.float64))
 
 
 def _rect_from_matrix(matrix: npt.NDArray[np.float64]) -> Rect | None:

@@ -43,7 +43,8 @@ def _means(plane: Real, block: int) -> Real:
 
 
 def _deviations(plane: Real, block: int) -> Real:
-    return np.sqrt(np.maximum(_means(plane * plane, block) - _means(plane, block) ** 2, 0))
+    variance = _means(plane * plane, block) - _means(plane, block) ** 2
+    return np.asarray(np.sqrt(np.maximum(variance, 0)))
 
 
 def _grid_size(master: Reduced, export: Reduced, rect: Rect) -> tuple[int, int]:

@@ -19,7 +19,7 @@ PART_ENDING = ".part"
 CHUNK_BYTES = 1024 * 1024
 
 
-class ReelFile(UploadedFile):
+class ReelFile(UploadedFile):  # type: ignore[type-arg]  # generic in the stubs only
     """A received file that lies under its temporary name until it is kept."""
 
     def __init__(self, path: Path, name: str, size: int) -> None:

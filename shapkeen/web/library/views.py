@@ -39,7 +39,7 @@ def _title(request: HttpRequest, title_id: int) -> Title:
 @require_http_methods(["GET", "POST"])
 def add_title(request: HttpRequest) -> HttpResponse:
     """Bring in a master and make its title."""
-    form = TitleForm(*_sent(request), initial=_chosen(request))
+    form = TitleForm(**_sent(request), initial=_chosen(request))
     if request.method == "POST":
         answer = _take(
             request,
@@ -58,7 +58,7 @@ def add_export(request: HttpRequest, title_id: int) -> HttpResponse:
     """Bring in an export for one of the title's deliveries."""
     found = _title(request, title_id)
     start = {"delivery": request.GET.get("delivery", ""), **_chosen(request)}
-    form = ExportForm(*_sent(request), initial=start)
+    form = ExportForm(**_sent(request), initial=start)
     if request.method == "POST":
         answer = _take(
             request,
@@ -72,10 +72,10 @@ def add_export(request: HttpRequest, title_id: int) -> HttpResponse:
     return _file_page(request, "library/add_export.html", form, {"title": found})
 
 
-def _sent(request: HttpRequest) -> tuple[Any, ...]:
+def _sent(request: HttpRequest) -> dict[str, Any]:
     if request.method != "POST":
-        return ()
-    return request.POST, request.FILES
+        return {}
+    return {"data": request.POST, "files": request.FILES}
 
 
 def _chosen(request: HttpRequest) -> dict[str, str]:
@@ -102,7 +102,7 @@ def _take(request: HttpRequest, form: FileChoice, use: Any) -> HttpResponse | No
             services.discard_upload(root, path)
         form.add_error(None, error.text)
         return None
-    answer = redirect(made)
+    answer: HttpResponse = redirect(made)
     if request.htmx:  # type: ignore[attr-defined]  # set by the htmx middleware
         answer = HttpResponse(headers={"HX-Redirect": answer["Location"]})
     return answer

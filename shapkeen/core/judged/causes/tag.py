@@ -91,12 +91,7 @@ def _conflict(evidence: Evidence, traits: list[Trait]) -> Cause:
         values={
             "wrapper": wrapper,
             "stream": stream,
-            "traits": {
-                trait.name: dict(
-                    zip(("wrapper", "stream"), evidence.stated(trait.name), strict=True)
-                )
-                for trait in traits
-            },
+            "traits": {trait.name: _both(evidence, trait.name) for trait in traits},
         },
         why=f"Wrapper and stream disagree on {_names(traits)} "
         f"({shown(first, wrapper)} against {shown(first, stream)}), and players choose "
@@ -105,6 +100,11 @@ def _conflict(evidence: Evidence, traits: list[Trait]) -> Cause:
         cure=f"Make both say {_promised_words(evidence, traits)} in a copy, without encoding "
         "again.",
     )
+
+
+def _both(evidence: Evidence, trait: str) -> dict[str, TraitValue]:
+    said = zip(("wrapper", "stream"), evidence.stated(trait), strict=True)
+    return {name: value for name, value in said if value is not None}
 
 
 def _promised_words(evidence: Evidence, traits: list[Trait]) -> str:

@@ -22,12 +22,12 @@ def light_figure(
         y = light_y(nits)
         parts.append(svg.line(LEFT - 4, y, LEFT, y, class_="frame"))
         parts.append(svg.text(f"{nits:g}", LEFT - 7, y + 4, class_="tick end"))
-    for nits, name in ((promised_nits, "promised MaxCLL"), (peak_nits, "display peak")):
-        if nits:
-            y = light_y(nits)
+    for level, name in ((promised_nits, "promised MaxCLL"), (peak_nits, "display peak")):
+        if level:
+            y = light_y(level)
             up = -4 if name == "display peak" else 13
             parts.append(svg.line(LEFT, y, LEFT + WIDTH, y, class_="limit"))
-            parts.append(svg.text(f"{name} {nits:g}", LEFT + WIDTH - 4, y + up, class_="tick end"))
+            parts.append(svg.text(f"{name} {level:g}", LEFT + WIDTH - 4, y + up, class_="tick end"))
     times = [time for time, _, _ in light.series]
     start, span = times[0], (times[-1] - times[0]) or 1.0
     for column, name in ((1, "brightest"), (2, "average")):

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from ...layout import FieldError
+from ...layout import FieldError, Layout
 from ...model import Notice, Said, TraitValue
 from ...window import ShortReadError
 from . import layouts
@@ -86,7 +86,7 @@ def _read_track(trak: Box) -> Track | None:
     )
 
 
-def _versioned(box: Box, layouts_by_version: dict[int, layouts.Layout]) -> dict[str, int]:
+def _versioned(box: Box, layouts_by_version: dict[int, Layout]) -> dict[str, int]:
     data = box.bytes(128)
     layout = layouts_by_version.get(data[0] if data else 0, layouts_by_version[0])
     return dict(layout.read(data))

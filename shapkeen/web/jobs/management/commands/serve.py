@@ -146,8 +146,10 @@ class Command(BaseCommand):
                 if probe.connect_ex(("127.0.0.1", port)) == 0:
                     break
             time.sleep(0.1)
-        lines = ["", f"  Shapkeen is at  http://127.0.0.1:{port}/", greeting, "  Ctrl-C stops it."]
-        self.stdout.write("\n".join(line for line in lines if line is not None))
+        self.stdout.write(f"\n  Shapkeen is at  http://127.0.0.1:{port}/")
+        if greeting:
+            self.stdout.write(greeting)
+        self.stdout.write("  Ctrl-C stops it.")
         self.stdout.flush()
 
 
@@ -166,7 +168,8 @@ def _worker(worker_id: str) -> list[str]:
 
 def _end(keepers: list[Keeper]) -> None:
     """Ask every process to end, wait, then end those that did not."""
-    alive = [k.process for k in keepers if k.process and k.process.poll() is None]
+    alive = [k.process for k in keepers if k.process is not None]
+    alive = [process for process in alive if process.poll() is None]
     for process in alive:
         process.terminate()
     deadline = time.monotonic() + STOP_WAIT_S
