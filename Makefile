@@ -18,15 +18,9 @@ help:  ## list the targets
 setup: .venv/ok  ## make the environment in .venv, with the shapkeen command
 
 demo: .venv/ok  ## render the demo, fill the library, start everything
-	@$(PY) manage.py migrate -v0
-	@$(PY) manage.py collectstatic --noinput -v0
-	@echo "Preparing the demo …"
-	@$(PY) manage.py fill_demo
-	@exec $(PY) manage.py serve --greeting "  Log in as editor with the password orrery-keeper"
+	@exec $(PY) manage.py serve --demo --greeting "  Log in as editor with the password orrery-keeper"
 
 run: .venv/ok  ## start the web server and a worker on the data as it is
-	@$(PY) manage.py migrate -v0
-	@$(PY) manage.py collectstatic --noinput -v0
 	@exec $(PY) manage.py serve
 
 worker: .venv/ok  ## start one more background worker

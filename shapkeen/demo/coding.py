@@ -1,8 +1,6 @@
 """From linear light to coded files: planes of code values, and encoding with PyAV."""
 
-from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field
-from fractions import Fraction
+from collections.abc import Iterable
 from pathlib import Path
 
 import av
@@ -18,6 +16,7 @@ from ..core.colour.primaries import between
 from ..core.colour.quantisation import chroma_zero_span, luma_offset_span
 from ..core.colour.sdr import bt1886_signal_from_light
 from .canvas import Real
+from .features import Recipe
 
 Codes = npt.NDArray[np.uint16]
 Planes = tuple[Codes, Codes, Codes]
@@ -49,20 +48,6 @@ def planes_from_signal(signal: Real, *, matrix: int, depth: int) -> Planes:
     top = (1 << depth) - 1
     cut = [np.clip(p, 0, top).astype(np.uint16) for p in (luma, chroma[..., 0], chroma[..., 1])]
     return cut[0], cut[1], cut[2]
-
-
-@dataclass(frozen=True, kw_only=True)
-class Recipe:
-    """How to encode: codec, options, colour codes for the wrapper, shape and rate."""
-
-    codec: str
-    options: Mapping[str, str]
-    colour: tuple[int, int, int, int] | None
-    rate: Fraction = Fraction(24)
-    pixel_aspect: Fraction | None = None
-    depth: int = 10
-    index_first: bool = True
-    extra: Mapping[str, str] = field(default_factory=dict)
 
 
 def frame_from_planes(planes: Planes, depth: int) -> VideoFrame:

@@ -7,8 +7,7 @@ from pathlib import Path
 
 from ..declared import Declaration, fingerprint, read_declaration
 from ..declared.file import check_unchanged
-from ..measured import PairSurvey, Reading, Source, survey_pair
-from ..measured.survey import DEFAULT_FRAMES, Progress
+from ..measured import DEFAULT_FRAMES, PairSurvey, Progress, Reading, Source
 from ..promised import Promise, promise_from_master, stated_by
 from .evidence import Evidence, is_full_range
 from .model import Survival
@@ -68,6 +67,8 @@ def compare_files(
     overrides: an explicit promise; what it leaves out falls back to the master's. frames: how
     many pairs to compare, at least 1. Raises UnreadableFileError and UsageError.
     """
+    from ..measured.survey import survey_pair
+
     started = time.monotonic()
     before = {path: fingerprint(path) for path in (master_path, export_path)}
     master, export = read_declaration(master_path), read_declaration(export_path)

@@ -1,6 +1,11 @@
-"""What the pixels show: decoding, pairing, and measures of light, tone, shape and detail."""
+"""What the pixels show: decoding, pairing, and measures of light, tone, shape and detail.
+
+The nouns are here; `survey.survey_pair` is imported from its module, for it brings the decoder
+and OpenCV along, and pages that only show findings do without those.
+"""
 
 from .model import (
+    DEFAULT_FRAMES,
     Bars,
     CodeUse,
     DepthUse,
@@ -9,14 +14,15 @@ from .model import (
     FramePair,
     LightLevels,
     PairSurvey,
+    Progress,
     Reading,
     Registration,
     Source,
     ToneFindings,
 )
-from .survey import survey_pair
 
 __all__ = [
+    "DEFAULT_FRAMES",
     "Bars",
     "CodeUse",
     "DepthUse",
@@ -25,9 +31,9 @@ __all__ = [
     "FramePair",
     "LightLevels",
     "PairSurvey",
+    "Progress",
     "Reading",
     "Registration",
     "Source",
     "ToneFindings",
-    "survey_pair",
 ]

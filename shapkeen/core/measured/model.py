@@ -3,9 +3,14 @@
 Code values are on the 10-bit scale throughout ("codes"), whatever the file's depth.
 """
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
+
+DEFAULT_FRAMES = 24
+Progress = Callable[[int, int], None]
+"""Called with (done, total) after each pair; may raise to stop."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -1,7 +1,7 @@
 """A pair survey: one pass over the chosen frames feeds every measure."""
 
 import time
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field, replace
 
@@ -13,9 +13,11 @@ from .frames import Frame, FrameReader
 from .grid import Rect, Reduced, reduce_frame
 from .light import LightMeter
 from .model import (
+    DEFAULT_FRAMES,
     Difference,
     FramePair,
     PairSurvey,
+    Progress,
     Reading,
     Registration,
     Source,
@@ -25,14 +27,11 @@ from .pairing import find_offset, plan_pairs
 from .registration import active_rect, is_textured, register, turned
 from .tone import Blocks, common_planes, fit_tone, gather_blocks
 
-DEFAULT_FRAMES = 24
 REGISTERED_FRAMES = 7
 FULL_SIZE_FRAMES = 4
 """Detail is measured on this many pairs: the band's energy settles long before."""
 SAME_PLACE_SAMPLES = 0.15
 """Registration within this counts as sample on sample."""
-
-Progress = Callable[[int, int], None]
 
 
 @dataclass(slots=True)

@@ -4,13 +4,14 @@ Flat blocks of the registered pair, spread evenly over the code range so that a 
 not outvote the highlights; then simple acts are tried in turn, each by what it leaves over.
 """
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import cv2
 import numpy as np
 import numpy.typing as npt
 
+from .acts import ACTS, TOP, Vector, powered
 from .grid import Real, Rect, Reduced, sample
 from .model import Fit, ToneFindings
 
@@ -21,10 +22,6 @@ LEAST_A_BIN = 4
 LEAST_BLOCKS = 200
 FLAT_CODES = 10.0
 """Standard deviation in a block up to which it counts as flat: coding noise, not structure."""
-FULL_TO_LIMITED = 876 / 1023
-CHROMA_FULL_TO_LIMITED = 896 / 1023
-BLACK, WHITE, TOP = 64.0, 940.0, 1023.0
-Vector = npt.NDArray[np.float64]
 
 
 @dataclass(frozen=True, slots=True)
@@ -144,23 +141,6 @@ def _rms(values: Vector) -> float:
     return float(np.sqrt(np.mean(values**2))) if len(values) else 0.0
 
 
-def squeezed(codes: Vector) -> Vector:
-    """Return full-range codes squeezed into limited range (10 bits)."""
-    return BLACK + codes * FULL_TO_LIMITED
-
-
-def stretched(codes: Vector) -> Vector:
-    """Return limited-range codes stretched to full range (10 bits), ends cut."""
-    return np.clip((codes - BLACK) / FULL_TO_LIMITED, 0.0, TOP)
-
-
-def powered(codes: Vector, exponent: float, *, full_range: bool) -> Vector:
-    """Return codes taken through a power law on the signal 0..1."""
-    black, white = (0.0, TOP) if full_range else (BLACK, WHITE)
-    signal = np.clip((codes - black) / (white - black), 0.0, 1.2)
-    return np.asarray(black + (white - black) * signal**exponent)
-
-
 def _best_exponent(curve: _Curve, *, full_range: bool) -> float:
     """Return the exponent with the smallest residual: a coarse search, then a fine one."""
 
@@ -175,13 +155,6 @@ def _best_exponent(curve: _Curve, *, full_range: bool) -> float:
         candidates = [best + step * (i / 10) for i in range(-10, 11)]
         step /= 10
     return best
-
-
-ACTS: dict[str, Callable[[Vector], Vector]] = {
-    "identity": lambda codes: codes,
-    "range-compressed": squeezed,
-    "range-expanded": stretched,
-}
 
 
 def fit_tone(gathered: Sequence[Blocks], *, full_range: bool) -> ToneFindings | None:

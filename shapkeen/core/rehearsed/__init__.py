@@ -1,5 +1,7 @@
-"""What receivers and viewers make of a file. For now: viewers' screens, for looking at stills."""
+"""What receivers and viewers make of a file. For now: viewers' screens, for looking at stills.
 
-from .screen import EYES, render_still
+`screen.render_still` is imported from its module, for it brings the decoder along.
+"""
 
-__all__ = ["EYES", "render_still"]
+EYES = ("plain", "toned")
+"""Ways of looking; screen.py says what each of them shows."""

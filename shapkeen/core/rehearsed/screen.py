@@ -19,6 +19,7 @@ from ..errors import UnreadableFileError
 from ..measured import Reading, Source
 from ..measured.frames import Frame, FrameReader
 from ..measured.light import rgb_signals
+from . import EYES
 
 Real = npt.NDArray[np.float32]
 SOURCE_PEAK_NITS = 1000.0
@@ -72,7 +73,7 @@ def see_toned(signals: Real, reading: Reading) -> Real:
     return srgb_signal_from_light(np.clip(shown, 0.0, 1.0)).astype(np.float32)
 
 
-EYES: Mapping[str, Eyes] = {"plain": see_plain, "toned": see_toned}
+SEERS: Mapping[str, Eyes] = dict(zip(EYES, (see_plain, see_toned), strict=True))
 
 
 def render_still(
@@ -92,7 +93,7 @@ def render_still(
                 where=source.path.name,
             )
         sized = _sized(rgb_signals(frame, source.reading), frame, aspect, most)
-    shown = np.floor(EYES[eyes](sized, source.reading) * 255 + 0.5).astype(np.uint8)
+    shown = np.floor(SEERS[eyes](sized, source.reading) * 255 + 0.5).astype(np.uint8)
     done, data = cv2.imencode(".png", shown[..., ::-1])
     if not done:
         raise UnreadableFileError(

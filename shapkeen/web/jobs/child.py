@@ -63,7 +63,7 @@ def _still(request: Answer) -> Answer:
     from ...core.judged import plan_reading
     from ...core.judged.geometry import aspect_of
     from ...core.measured import Source
-    from ...core.rehearsed import render_still
+    from ...core.rehearsed.screen import render_still
 
     path = Path(request["path"])
     declared = read_declaration(path)

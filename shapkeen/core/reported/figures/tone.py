@@ -5,7 +5,7 @@ from collections.abc import Callable
 import numpy as np
 
 from ...measured import Fit, ToneFindings
-from ...measured.tone import ACTS, powered
+from ...measured.acts import ACTS, powered
 from . import svg
 
 SIZE, MARGIN = 236.0, 40.0

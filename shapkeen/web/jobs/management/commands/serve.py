@@ -18,7 +18,9 @@ from types import FrameType
 from typing import Any
 
 from django.conf import settings
+from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandError, CommandParser
+from django.db import connections
 from django_tasks_db.models import DBTaskResult
 
 from ....library.uploads import remove_leftovers
@@ -87,11 +89,13 @@ class Command(BaseCommand):
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("--port", type=int, default=settings.CONF.port)
         parser.add_argument("--workers", type=int, default=settings.CONF.workers)
+        parser.add_argument("--demo", action="store_true", help="fill the library first")
         parser.add_argument("--greeting", default="", help="a line to print with the address")
 
     def handle(self, *args: Any, **options: Any) -> None:
         lock = self._lock(settings.CONF.data_dir / "serve.lock")
         self._check_port(options["port"])
+        self._prepare(demo=options["demo"])
         host = socket.gethostname()
         requeue(f"{host}-")
         remove_leftovers()
@@ -115,6 +119,18 @@ class Command(BaseCommand):
             requeue(f"{host}-{os.getpid()}-")
             lock.close()
         self.stdout.write("Stopped.")
+
+    def _prepare(self, *, demo: bool) -> None:
+        """Bring database and static files up to date; both are quick when nothing changed."""
+        call_command("migrate", verbosity=0)
+        marks = "".join(sorted(f"{p}{p.stat().st_mtime_ns}" for p in _static_files()))
+        stamp = settings.CONF.data_dir / "static.stamp"
+        if not stamp.exists() or stamp.read_text() != marks:
+            call_command("collectstatic", interactive=False, verbosity=0)
+            stamp.write_text(marks)
+        if demo:
+            call_command("fill_demo", stdout=self.stdout)
+        connections.close_all()
 
     def _stop(self, _number: int, _frame: FrameType | None) -> None:
         self._stopping = True
@@ -151,6 +167,10 @@ class Command(BaseCommand):
             self.stdout.write(greeting)
         self.stdout.write("  Ctrl-C stops it.")
         self.stdout.flush()
+
+
+def _static_files() -> list[Path]:
+    return [path for folder in settings.STATICFILES_DIRS for path in Path(folder).rglob("*.*")]
 
 
 def _web(port: int) -> list[str]:

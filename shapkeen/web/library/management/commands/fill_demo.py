@@ -8,7 +8,7 @@ from django.contrib.auth import get_user_model
 from django.core.management.base import BaseCommand
 from django.db import connection
 
-from .....demo.footage import FEATURES, Feature, make_footage
+from .....demo.features import FEATURES, Feature, files_of
 from ....jobs.models import Job
 from ....jobs.tasks import survey
 from ... import services
@@ -21,7 +21,11 @@ class Command(BaseCommand):
     help = "Render the demo footage and fill the library with it, unless that is done."
 
     def handle(self, *args: Any, **options: Any) -> None:
-        make_footage(settings.CONF.media_roots["footage"], self._say)
+        folder = settings.CONF.media_roots["footage"]
+        if not all((folder / name).exists() for name in files_of(FEATURES)):
+            from .....demo.footage import make_footage
+
+            make_footage(folder, self._say)
         users = get_user_model().objects
         if not users.filter(username=LOGIN).exists():
             users.create_user(LOGIN, password=PASSWORD)

@@ -1,0 +1,78 @@
+"""Acts that injure a picture's code values, each as it happens in a finishing room."""
+
+from collections.abc import Callable
+
+import cv2
+import numpy as np
+
+from .canvas import Real
+from .coding import Codes, Planes
+from .features import SQUEEZE
+
+Change = Callable[[Planes], Planes]
+
+
+def _on_luma_and_chroma(
+    luma: Callable[[Real], Real], chroma: Callable[[Real], Real] | None, top: int
+) -> Change:
+    """Return a change of code values, rounded and kept within the depth."""
+
+    def change(planes: Planes) -> Planes:
+        chroma_of = chroma or (lambda codes: codes)
+        changed: list[Real] = [luma(planes[0].astype(np.float64))]
+        changed += [chroma_of(plane.astype(np.float64)) for plane in planes[1:]]
+        y, cb, cr = (np.clip(np.floor(p + 0.5), 0, top).astype(np.uint16) for p in changed)
+        return y, cb, cr
+
+    return change
+
+
+SQUEEZED_RANGE = _on_luma_and_chroma(
+    lambda y: 64 + y * 876 / 1023, lambda c: 512 + (c - 512) * 896 / 1023, 1023
+)
+DARKER = _on_luma_and_chroma(
+    lambda y: 64 + 876 * np.clip((y - 64) / 876, 0, 1.1) ** 1.2, None, 1023
+)
+EIGHT_BIT_LEVELS = _on_luma_and_chroma(lambda y: 4 * np.floor(y / 4 + 0.5), None, 1023)
+
+
+def _resized(plane: Codes, width: int, height: int) -> Codes:
+    way = cv2.INTER_AREA if height < plane.shape[0] else cv2.INTER_CUBIC
+    drawn = cv2.resize(plane.astype(np.float32), (width, height), interpolation=way)
+    return np.asarray(np.clip(np.floor(drawn + 0.5), 0, 255), dtype=np.uint16)
+
+
+def widened(planes: Planes) -> Planes:
+    """Return the picture resampled to square samples."""
+    height, width = planes[0].shape
+    wide = round(width * float(SQUEEZE)) // 4 * 4
+    y, cb, cr = (
+        _resized(plane, w, h)
+        for plane, w, h in zip(
+            planes, (wide, wide // 2, wide // 2), (height, height // 2, height // 2), strict=True
+        )
+    )
+    return y, cb, cr
+
+
+def fitted_with_bars(planes: Planes) -> Planes:
+    """Return the picture in square samples inside its old raster, with black bars."""
+    blacks = (16, 128, 128)
+    drawn = []
+    for plane, black in zip(planes, blacks, strict=True):
+        height, width = plane.shape
+        high = round(height / float(SQUEEZE)) // 4 * 4
+        top = (height - high) // 2
+        canvas = np.full_like(plane, black)
+        canvas[top : top + high] = _resized(plane, width, high)
+        drawn.append(canvas)
+    return drawn[0], drawn[1], drawn[2]
+
+
+CHANGES: dict[str, Change] = {
+    "squeezed range": SQUEEZED_RANGE,
+    "darker": DARKER,
+    "eight-bit levels": EIGHT_BIT_LEVELS,
+    "widened": widened,
+    "fitted with bars": fitted_with_bars,
+}

@@ -1,0 +1,153 @@
+"""What the demo holds: two titles, and exports of which some were injured on the way.
+
+Names of receivers are invented. `change` names an act of changes.py; tags are injured by the
+recipe itself.
+"""
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field, replace
+from fractions import Fraction
+
+
+@dataclass(frozen=True, kw_only=True)
+class Recipe:
+    """How to encode: codec, options, colour codes for the wrapper, shape and rate."""
+
+    codec: str
+    options: Mapping[str, str]
+    colour: tuple[int, int, int, int] | None
+    rate: Fraction = Fraction(24)
+    pixel_aspect: Fraction | None = None
+    depth: int = 10
+    index_first: bool = True
+    extra: Mapping[str, str] = field(default_factory=dict)
+
+
+SQUEEZE = Fraction(4, 3)
+X265 = (
+    "log-level=error:hdr10=1:repeat-headers=1:colorprim=bt2020:transfer=smpte2084:"
+    "colormatrix=bt2020nc:range=limited"
+)
+# P3-D65 primaries, 1000 cd/m² peak, 0.005 cd/m² black.
+MASTERED_ON = (
+    ":master-display=G(13250,34500)B(7500,3000)R(34000,16000)WP(15635,16450)L(10000000,50)"
+)
+HDR = Recipe(
+    codec="libx265",
+    options={
+        "preset": "ultrafast",
+        "crf": "16",
+        "x265-params": f"{X265}{MASTERED_ON}:max-cll=900,20",
+    },
+    colour=(9, 16, 9, 1),
+)
+SDR = Recipe(
+    codec="libx264",
+    options={"preset": "veryfast", "crf": "16"},
+    colour=(1, 1, 1, 1),
+    pixel_aspect=SQUEEZE,
+    depth=8,
+)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Export:
+    """One export of the demo: for whom, which attempt, how it was coded, what happened to it."""
+
+    delivery: str
+    file: str
+    recipe: Recipe
+    change: str = ""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Feature:
+    """One title of the demo with its master and exports."""
+
+    name: str
+    note: str
+    master: str
+    recipe: Recipe
+    hdr: bool
+    exports: tuple[Export, ...]
+
+
+def _options(recipe: Recipe, **options: str) -> Recipe:
+    return replace(recipe, options={**recipe.options, **options})
+
+
+FEATURES = (
+    Feature(
+        name="The Orrery Keeper",
+        note="Documentary, HDR master: PQ, BT.2020, mastered at 1000 cd/m² on P3",
+        master="orrery-keeper-hdr-master.mov",
+        recipe=_options(HDR, crf="6"),
+        hdr=True,
+        exports=(
+            Export(
+                delivery="Harbourlight Premiere",
+                file="orrery-harbourlight-v1.mp4",
+                # The wrapper calls the picture BT.709 while the stream says PQ.
+                recipe=replace(HDR, colour=(9, 1, 9, 1)),
+            ),
+            Export(delivery="Harbourlight Premiere", file="orrery-harbourlight-v2.mp4", recipe=HDR),
+            Export(
+                delivery="Quayside Stream",
+                file="orrery-quayside.mp4",
+                recipe=HDR,
+                change="squeezed range",
+            ),
+            Export(
+                delivery="Lantern Archive",
+                file="orrery-lantern.mp4",
+                recipe=replace(
+                    _options(HDR, **{"x265-params": f"{X265}{MASTERED_ON}"}), index_first=False
+                ),
+            ),
+            Export(
+                delivery="Tidewater Club",
+                file="orrery-tidewater.mp4",
+                recipe=HDR,
+                change="darker",
+            ),
+            Export(
+                delivery="Saltmarsh Mobile",
+                file="orrery-saltmarsh.mp4",
+                recipe=_options(HDR, crf="10"),
+                change="eight-bit levels",
+            ),
+        ),
+    ),
+    Feature(
+        name="The Orrery Keeper: scope trailer",
+        note="Trailer, SDR master: BT.709, anamorphic, stored 1280×720 with a pixel aspect of 4:3",
+        master="orrery-trailer-scope-master.mov",
+        recipe=_options(SDR, crf="6"),
+        hdr=False,
+        exports=(
+            Export(delivery="Gannet Screens", file="trailer-gannet.mp4", recipe=SDR),
+            Export(
+                delivery="Saltmarsh Mobile",
+                file="trailer-saltmarsh.mp4",
+                recipe=replace(SDR, pixel_aspect=Fraction(1)),
+            ),
+            Export(
+                delivery="Breakwater Stream",
+                file="trailer-breakwater.mp4",
+                recipe=SDR,
+                change="widened",
+            ),
+            Export(
+                delivery="Foghorn Shorts",
+                file="trailer-foghorn.mp4",
+                recipe=replace(SDR, pixel_aspect=Fraction(1), rate=Fraction(25)),
+                change="fitted with bars",
+            ),
+        ),
+    ),
+)
+
+
+def files_of(features: Iterable[Feature]) -> list[str]:
+    """Return every file name of some features, masters first."""
+    return [name for f in features for name in (f.master, *(export.file for export in f.exports))]
