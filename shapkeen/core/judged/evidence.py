@@ -103,6 +103,12 @@ def needed_act(evidence: Evidence) -> str:
     return "range-compressed" if master_full else "range-expanded"
 
 
+def is_range_converted(evidence: Evidence) -> bool:
+    """Return whether code values went from one range to the other just as the flags say."""
+    act, needed = tone_act(evidence.survey), needed_act(evidence)
+    return act is not None and act.act == needed != "identity"
+
+
 UNCHANGED, CHANGED, UNKNOWN = "unchanged", "changed", "unknown"
 RANGE_GAINS = {"identity": 1.0, "range-compressed": 896 / 1023, "range-expanded": 1023 / 896}
 

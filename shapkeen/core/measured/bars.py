@@ -4,6 +4,7 @@ import numpy as np
 import numpy.typing as npt
 
 from .frames import Frame
+from .grid import Rect
 from .model import Bars
 
 EVEN_CODES = 24.0
@@ -71,3 +72,16 @@ def _is_drawn(spread: npt.NDArray[np.float64], run: int) -> bool:
         return True
     ends_in_step = spread[run : run + STEP_LINES].max() > EVEN_CODES + STEP_CODES
     return bool(ends_in_step and spread[run // 2] <= OUTER_CODES)
+
+
+def active_rect(bars: Bars | None, raster: tuple[int, int]) -> Rect:
+    """Return the picture inside the bars as fractions of the raster."""
+    if bars is None or bars.is_empty:
+        return Rect()
+    width, height = raster
+    return Rect(
+        bars.left / width,
+        bars.top / height,
+        (width - bars.left - bars.right) / width,
+        (height - bars.top - bars.bottom) / height,
+    )

@@ -6,7 +6,9 @@ from fractions import Fraction
 import numpy as np
 import numpy.typing as npt
 
+from .bars import BarFinder, active_rect
 from .frames import Frame, FrameReader
+from .grid import Rect, sample
 from .model import Reading, Source
 
 SIGNATURE = (18, 32)
@@ -20,19 +22,15 @@ every offset alike, and then the frames are taken to begin together."""
 Signature = npt.NDArray[np.float32]
 
 
-def signature(frame: Frame) -> Signature:
-    """Return 18 × 32 block means of luma, made free of brightness and contrast."""
-    rows, columns = SIGNATURE
+def thinned(frame: Frame) -> npt.NDArray[np.float32]:
+    """Return a few lines and columns that stand for the luma: for finding, not measuring."""
     height, width = frame.luma.shape
-    step_y, step_x = max(height // rows, 1), max(width // columns, 1)
-    # A few lines and columns of each block stand for it: this is for finding, not measuring.
-    thin = frame.luma[:: max(step_y // 4, 1), :: max(step_x // 4, 1)].astype(np.float32)
-    per_y, per_x = max(thin.shape[0] // rows, 1), max(thin.shape[1] // columns, 1)
-    cut = thin[: per_y * rows, : per_x * columns]
-    if cut.shape != (per_y * rows, per_x * columns):
-        cut = np.resize(thin, SIGNATURE)
-        per_y = per_x = 1
-    means = cut.reshape(rows, per_y, columns, per_x).mean(axis=(1, 3))
+    return frame.luma[:: max(height // 144, 1), :: max(width // 256, 1)].astype(np.float32)
+
+
+def signature(luma: npt.NDArray[np.float32], active: Rect) -> Signature:
+    """Return 18 × 32 block means of the picture inside bars, free of brightness and contrast."""
+    means = sample(luma, active, (SIGNATURE[1], SIGNATURE[0])).copy()
     means -= means.mean()
     deviation = float(means.std())
     return np.asarray(means / deviation if deviation > 0.5 else means * 0, dtype=np.float32)
@@ -70,13 +68,22 @@ def _offset_scores(master: Signature, export: Signature) -> dict[int, float]:
 
 def find_offset(master: Source, export: Source) -> tuple[int, int]:
     """Return the offset by the files' first frames, and how many frames were decoded for it."""
-    signatures, decoded = [], 0
-    for source in (master, export):
-        with FrameReader(source.path, source.reading.rate) as reader:
-            frames = reader.read(range(WINDOW_FRAMES))
-            signatures.append([signature(frame) for frame in frames])
-            decoded += reader.decoded
-    return best_offset(signatures[0], signatures[1]), decoded
+    (one, decoded_one), (other, decoded_other) = _signatures(master), _signatures(export)
+    return best_offset(one, other), decoded_one + decoded_other
+
+
+def _signatures(source: Source) -> tuple[list[Signature], int]:
+    """Return the first frames' signatures: of the picture alone, so that bars don't count."""
+    bars = BarFinder()
+    lumas, raster = [], (1, 1)
+    with FrameReader(source.path, source.reading.rate) as reader:
+        for frame in reader.read(range(WINDOW_FRAMES)):
+            bars.add(frame)
+            raster = frame.raster
+            lumas.append(thinned(frame))
+        decoded = reader.decoded
+    active = active_rect(bars.result(), raster)
+    return [signature(luma, active) for luma in lumas], decoded
 
 
 def plan_pairs(

@@ -13,7 +13,7 @@ import numpy as np
 import numpy.typing as npt
 
 from .grid import Real, Rect, sample
-from .model import Bars, Registration
+from .model import Registration
 
 GRID = (512, 288)
 LEAST_TEXTURE_CODES = 6.0
@@ -246,16 +246,3 @@ def _refine(master: Real, export: Real, rect: Rect, active: Rect) -> _Place | No
         return None
     placed = _rect_from_matrix(np.asarray(inverse, dtype=np.float64))
     return _Place(placed, _likeness(master, export, placed, active)) if placed else None
-
-
-def active_rect(bars: Bars | None, raster: tuple[int, int]) -> Rect:
-    """Return the picture inside the bars as fractions of the raster."""
-    if bars is None or bars.is_empty:
-        return Rect()
-    width, height = raster
-    return Rect(
-        bars.left / width,
-        bars.top / height,
-        (width - bars.left - bars.right) / width,
-        (height - bars.top - bars.bottom) / height,
-    )

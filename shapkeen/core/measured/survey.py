@@ -6,11 +6,11 @@ from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field, replace
 
 from ..errors import UsageError
-from .bars import BarFinder
+from .bars import BarFinder, active_rect
 from .codes import CodeCounter
 from .detail import DepthMeter, DetailMeter, ssim
 from .frames import Frame, FrameReader
-from .grid import Rect, Reduced, reduce_frame
+from .grid import Real, Rect, Reduced, reduce_frame
 from .light import LightMeter
 from .model import (
     DEFAULT_FRAMES,
@@ -24,10 +24,11 @@ from .model import (
     ToneFindings,
 )
 from .pairing import find_offset, plan_pairs
-from .registration import active_rect, is_textured, register, turned
+from .registration import is_textured, register, turned
 from .tone import Blocks, common_planes, fit_tone, gather_blocks
 
 REGISTERED_FRAMES = 7
+CONFIRMING_FRAMES = 4
 FULL_SIZE_FRAMES = 4
 """Detail is measured on this many pairs: the band's energy settles long before."""
 SAME_PLACE_SAMPLES = 0.15
@@ -91,6 +92,7 @@ def survey_pair(
     """
     started = time.monotonic()
     offset, decoded = find_offset(master, export)
+    offset = _confirmed(offset, master, export)
     plan = plan_pairs(master.reading, export.reading, offset=offset, frames=frames)
     gathered = _gather(master, export, plan, progress or (lambda _done, _total: None))
     place = _register(gathered)
@@ -183,16 +185,41 @@ def _spread(items: Sequence[tuple[int, int]], count: int) -> list[tuple[int, int
     return [items[int(step * (i + 0.5))] for i in range(count)]
 
 
-def _register(gathered: _Gathered) -> Registration | None:
-    """Return the registration; raises UsageError where no picture is like its counterpart."""
-    step = max(len(gathered.reduced) // REGISTERED_FRAMES, 1)
-    lumas = [(one.luma, other.luma) for _, one, other in gathered.reduced[::step]]
-    place = register(
-        lumas,
+def _confirmed(offset: int, master: Source, export: Source) -> int:
+    """Return the offset if registered pictures agree better with it than without.
+
+    A cut or a zoom can look like another moment to signatures, never to registration.
+    """
+    if offset == 0:
+        return 0
+    likeness = {}
+    for candidate in (offset, 0):
+        plan = plan_pairs(
+            master.reading, export.reading, offset=candidate, frames=CONFIRMING_FRAMES
+        )
+        gathered = _gather(master, export, plan, lambda _done, _total: None) if plan else None
+        place = _place(gathered) if gathered else None
+        likeness[candidate] = place.likeness if place else 0.0
+    return offset if likeness[offset] > likeness[0] else 0
+
+
+def _place(gathered: _Gathered) -> Registration | None:
+    return register(
+        _lumas(gathered),
         master_active=active_rect(gathered.master.bars.result(), gathered.master.raster),
         export_active=active_rect(gathered.export.bars.result(), gathered.export.raster),
         export_raster=gathered.export.raster,
     )
+
+
+def _lumas(gathered: _Gathered) -> list[tuple[Real, Real]]:
+    step = max(len(gathered.reduced) // REGISTERED_FRAMES, 1)
+    return [(one.luma, other.luma) for _, one, other in gathered.reduced[::step]]
+
+
+def _register(gathered: _Gathered) -> Registration | None:
+    """Return the registration; raises UsageError where no picture is like its counterpart."""
+    place, lumas = _place(gathered), _lumas(gathered)
     textured = [pair for pair in lumas if is_textured(pair[0]) and is_textured(pair[1])]
     if place is None and textured:
         raise UsageError(

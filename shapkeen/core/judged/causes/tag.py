@@ -4,7 +4,15 @@ from collections.abc import Callable, Iterator, Mapping, Set
 
 from ...declared import TraitValue
 from ...promised import Trait, trait_by_name
-from ..evidence import CHANGED, UNCHANGED, UNKNOWN, Evidence, colour_state, tone_state
+from ..evidence import (
+    CHANGED,
+    UNCHANGED,
+    UNKNOWN,
+    Evidence,
+    colour_state,
+    is_range_converted,
+    tone_state,
+)
 from ..geometry import shown_ratio
 from ..model import Cause
 from ..rules.light import same_display
@@ -37,6 +45,8 @@ def _kind(evidence: Evidence, trait: str) -> str | None:
         return UNFLAGGED.get(trait, "tag-missing")
     if wrapper is not None and stream is not None and not _same(trait, wrapper, stream):
         return "tag-conflict"
+    if trait == "range" and is_range_converted(evidence):
+        return None  # flag and code values changed together: viewers see no change
     # A tag explains nothing that the pixels contradict.
     return None if picture_state(evidence, trait) == CHANGED else "tag-wrong"
 

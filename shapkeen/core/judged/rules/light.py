@@ -12,6 +12,7 @@ from ..evidence import (
     Evidence,
     ToneAct,
     conversion_promised,
+    is_range_converted,
     meets,
     needed_act,
     tone_act,
@@ -71,7 +72,7 @@ def judge_range(evidence: Evidence, trait: str) -> Judgement:
         if act.act in ("gamma-shifted", "unexplained"):
             return unproven("The tone changed otherwise, so the range cannot be told apart.")
         return kept("Flag and code values fit the promise.", picture=picture, measure=measure)
-    if act.act == needed and act.act != "identity":
+    if is_range_converted(evidence):
         text = "The range was converted, flag and code values together: viewers see no change."
         return bent(text, picture=evidence.spoken(trait)[0], measure=measure)
     return Judgement(verdict=tags.verdict, why=tags.why, picture=picture, measure=measure)

@@ -1,0 +1,1 @@
+"""Builders of test material: boxes, bit strings, surveys, and small real files."""
