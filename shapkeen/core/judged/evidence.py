@@ -15,7 +15,8 @@ COLOUR_CODES = frozenset({"primaries", "transfer", "matrix"})
 class ToneAct:
     """What happened to tone, in code values.
 
-    act: identity, range-compressed, range-expanded, gamma-shifted, or unexplained.
+    act: identity, range-compressed, range-expanded, gamma-shifted, unexplained (moved, and no
+    act tells how), or unclear (moved so little that no act gains clearly over none).
     residual: what the act leaves unexplained; moved: what lies between expected and delivered.
     clear: whether no other act explains it as well.
     """
@@ -83,6 +84,9 @@ def tone_act(survey: PairSurvey | None) -> ToneAct | None:
         return ToneAct("identity", identity, identity, _confidence(identity, next_best), clear=True)
     if best.residual > tolerances.EXPLAINED_CODES:
         return ToneAct("unexplained", identity, identity, 0.0, clear=False)
+    if identity <= tolerances.CLEAR_WIN * best.residual:
+        act = "unclear" if identity <= tolerances.UNCLEAR_CODES else "unexplained"
+        return ToneAct(act, identity, identity, 0.0, clear=False)
     clear = runner_up.residual > tolerances.CLEAR_WIN * best.residual
     confidence = _confidence(best.residual, min(runner_up.residual, identity))
     return ToneAct(
@@ -116,7 +120,7 @@ RANGE_GAINS = {"identity": 1.0, "range-compressed": 896 / 1023, "range-expanded"
 def tone_state(evidence: Evidence) -> str:
     """Return whether the curve from code to light still is the master's, range acts apart."""
     act = tone_act(evidence.survey)
-    if act is None or conversion_promised(evidence):
+    if act is None or act.act == "unclear" or conversion_promised(evidence):
         return UNKNOWN
     return UNCHANGED if act.act in RANGE_GAINS else CHANGED
 

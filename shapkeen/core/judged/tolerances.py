@@ -7,6 +7,9 @@ of 1.015, the smallest worth naming, makes 3.4. Found on the demo footage (decis
 EXPLAINED_CODES = 4.0
 """What an act may leave over and still be called the explanation: clipped ends add a code."""
 
+UNCLEAR_CODES = 6.0
+"""A pair matched half a frame or half a sample off moves tones by up to this."""
+
 CLEAR_WIN = 2.0
 """The next best act must leave at least this many times more, or the picture cannot tell."""
 

@@ -29,6 +29,8 @@ from .tone import Blocks, common_planes, fit_tone, gather_blocks
 
 REGISTERED_FRAMES = 7
 CONFIRMING_FRAMES = 4
+SPREAD_SAMPLES = 0.25
+"""Registrations of one true offset agree within this."""
 FULL_SIZE_FRAMES = 4
 """Detail is measured on this many pairs: the band's energy settles long before."""
 SAME_PLACE_SAMPLES = 0.15
@@ -192,15 +194,19 @@ def _confirmed(offset: int, master: Source, export: Source) -> int:
     """
     if offset == 0:
         return 0
-    likeness = {}
+    found: dict[int, Registration | None] = {}
     for candidate in (offset, 0):
         plan = plan_pairs(
             master.reading, export.reading, offset=candidate, frames=CONFIRMING_FRAMES
         )
         gathered = _gather(master, export, plan, lambda _done, _total: None) if plan else None
-        place = _place(gathered) if gathered else None
-        likeness[candidate] = place.likeness if place else 0.0
-    return offset if likeness[offset] > likeness[0] else 0
+        found[candidate] = _place(gathered) if gathered else None
+    there, here = found[offset], found[0]
+    if there is None or here is None:
+        return offset if there is not None else 0
+    # A window that wanders over a still picture fits other moments too, at ever other places.
+    steadier = there.spread <= here.spread + SPREAD_SAMPLES
+    return offset if there.likeness > here.likeness and steadier else 0
 
 
 def _place(gathered: _Gathered) -> Registration | None:

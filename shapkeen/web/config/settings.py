@@ -84,6 +84,7 @@ LOGIN_URL = "login"
 LOGIN_REDIRECT_URL = "library:shelf"
 LOGOUT_REDIRECT_URL = "login"
 SESSION_COOKIE_SAMESITE = "Lax"
+TEST_RUNNER = "tests.runner.Runner"
 CSRF_COOKIE_HTTPONLY = False  # the page's script sends it with each upload
 X_FRAME_OPTIONS = "DENY"
 

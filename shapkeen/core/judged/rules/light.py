@@ -46,6 +46,8 @@ def judge_tone(evidence: Evidence, _trait: str) -> Judgement:
     if act is None:
         return unproven("The picture has too few even places over too few tones to tell.")
     measure = _tone_measure(act)
+    if act.act == "unclear":
+        return unproven("Tones differ a little, and no act explains it.", measure=measure)
     if act.act in (needed_act(evidence), "identity"):
         text = f"Tones match the master's within {act.residual:.1f} codes of 1023."
         return kept(text, picture="as mastered", measure=measure)
@@ -69,7 +71,7 @@ def judge_range(evidence: Evidence, trait: str) -> Judgement:
         return lost(text, picture=squeezed, measure=measure)
     picture = promised if act.act == "identity" else None
     if tags.verdict == "kept":
-        if act.act in ("gamma-shifted", "unexplained"):
+        if act.act in ("gamma-shifted", "unexplained", "unclear"):
             return unproven("The tone changed otherwise, so the range cannot be told apart.")
         return kept("Flag and code values fit the promise.", picture=picture, measure=measure)
     if is_range_converted(evidence):

@@ -1,0 +1,80 @@
+"""What our reader says against what the FFmpeg libraries say (through PyAV 18.1), for files that
+x264 and x265 wrote with known settings."""
+
+import unittest
+from dataclasses import replace
+from fractions import Fraction
+
+import av
+from av.sidedata.sidedata import Type
+
+from shapkeen.core.declared import read_declaration
+from tests.builders import media
+from tests.builders.media import HDR, SDR, write
+
+
+class KnownSettings(unittest.TestCase):
+    def test_x264(self) -> None:
+        for number, (pix, aspect, rate, colour) in enumerate((
+            ("yuv420p", None, Fraction(25), (1, 1, 1, 1)),
+            ("yuv420p", Fraction(4, 3), Fraction(24000, 1001), (5, 6, 5, 1)),
+            ("yuv422p10le", Fraction(40, 33), Fraction(30), (9, 16, 9, 1)),
+            ("yuv420p", Fraction(1), Fraction(60000, 1001), (1, 13, 1, 2)),
+        )):  # fmt: skip
+            with self.subTest(pix=pix, aspect=aspect):
+                depth, chroma = (10, "4:2:2") if "422" in pix else (8, "4:2:0")
+                planes = media.sdr_planes("coffee", depth=depth, chroma=chroma)[:4]
+                coding = replace(SDR, pix_fmt=pix, aspect=aspect, rate=rate, colour=colour)
+                path = write(f"ff264-{number}", planes, coding)
+                self.compare(path, colour, aspect, rate)
+
+    def test_x265(self) -> None:
+        path = write("ff265", media.hdr_planes("coffee")[:4], HDR)
+        found = self.compare(path, (9, 16, 9, 1), None, Fraction(24))
+        self.assertEqual(found.video.profile, "Main 10")
+        self.assertEqual(found.stream["scan"].value, "progressive")
+        # the settings given to the encoder
+        light = found.stream["content_light"].value
+        self.assertEqual(light, {"max_cll": 1000, "max_fall": 200})
+        display = found.stream["mastering_display"].value
+        self.assertEqual(display["green"], (0.265, 0.69))
+        with av.open(str(path)) as container:
+            frame = next(container.decode(video=0))
+            theirs = frame.side_data[Type.CONTENT_LIGHT_LEVEL]
+            self.assertEqual(int.from_bytes(bytes(theirs)[:4], "little"), light["max_cll"])
+        self.assertNotIn("content_light", found.wrapper)
+
+    def test_fragmented(self) -> None:
+        flags = (("movflags", "frag_keyframe+empty_moov"),)
+        path = write("fffrag", media.sdr_planes("coffee"), replace(SDR, flags=flags))
+        found = read_declaration(path)
+        self.assertEqual(found.video.frame_count, media.FRAMES)
+        self.assertEqual(found.wrapper["frame_rate"].value, (24, 1))
+        self.assertTrue(found.file.index_first)
+
+    def test_index_order(self) -> None:
+        path = write("fflast", media.sdr_planes("coffee")[:2], replace(SDR, flags=()))
+        self.assertFalse(read_declaration(path).file.index_first)
+
+    def compare(self, path, colour, aspect, rate):
+        found = read_declaration(path)
+        with av.open(str(path)) as container:
+            stream = container.streams.video[0]
+            context = stream.codec_context
+            for witness in (found.wrapper, found.stream):
+                said = {trait: one.value for trait, one in witness.items()}
+                self.assertEqual(said["raster"], (context.width, context.height))
+                codes = tuple(said[t] for t in ("primaries", "transfer", "matrix"))
+                self.assertEqual(codes, colour[:3])
+                theirs = (context.color_primaries, context.color_trc, context.colorspace)
+                self.assertEqual(codes, tuple(int(code) for code in theirs))
+                self.assertEqual(said["range"], "full" if colour[3] == 2 else "limited")
+                self.assertEqual(Fraction(*said["frame_rate"]), rate)
+            self.assertEqual(found.video.frame_count, stream.frames)
+            self.assertEqual(Fraction(*found.wrapper["frame_rate"].value), stream.average_rate)
+            theirs = stream.sample_aspect_ratio
+            if aspect:
+                self.assertEqual(Fraction(*found.wrapper["pixel_aspect"].value), theirs)
+                self.assertEqual(Fraction(*found.stream["pixel_aspect"].value), aspect)
+            self.assertEqual(found.video.codec_tag, context.codec_tag)
+        return found

@@ -1,0 +1,231 @@
+"""Coded headers: what parameter sets and messages state, from units built bit by bit.
+
+Syntax: ITU-T H.264 7.3.2.1.1 and annex E, H.265 7.3.2.2 and annex E, annex D messages.
+"""
+
+import struct
+import unittest
+
+from shapkeen.core.declared.coded import CodedHeaders, HeaderUnit
+from shapkeen.core.declared.streams import h264, h265, nal, read_stream, sei
+from shapkeen.core.declared.streams.bits import BitReader, BitsEndError
+from shapkeen.core.errors import UnreadableFileError
+from tests.builders.bits import BitWriter
+from tests.builders.headers import H264_SEI, H265_SEI, Vui, h264_sps, h265_sps
+from tests.builders.headers import sei as sei_unit
+from tests.reference import load
+
+
+def values(sps: bytes, codec=h264) -> dict:
+    return dict(codec.read_sps(nal.payload(sps)))
+
+
+def stream(*units: bytes, codec: str = "h264", samples: tuple[bytes, ...] = ()):
+    return read_stream(
+        CodedHeaders(
+            codec=codec,
+            length_bytes=4,
+            config=tuple(HeaderUnit(unit, "avcC") for unit in units),
+            samples=tuple(HeaderUnit(data, f"sample {i}") for i, data in enumerate(samples)),
+        )
+    )
+
+
+def sample(*units: bytes) -> bytes:
+    return b"".join(struct.pack(">I", len(unit)) + unit for unit in units)
+
+
+class Bits(unittest.TestCase):
+    def test_exp_golomb_codes(self) -> None:
+        # H.264 table 9-2: code numbers of the first bit strings
+        for text, number in (("1", 0), ("010", 1), ("011", 2), ("00100", 3), ("00111", 6)):
+            data = int(text.ljust(8, "0"), 2).to_bytes(1, "big")
+            self.assertEqual(BitReader(data).ue(), number, text)
+
+    def test_signed_codes_alternate(self) -> None:
+        # H.264 table 9-3
+        bits = BitWriter()
+        for code in range(7):
+            bits.ue(code)
+        reader = BitReader(bits.bytes())
+        self.assertEqual([reader.se() for _ in range(7)], [0, 1, -1, 2, -2, 3, -3])
+
+    def test_says_when_bits_end(self) -> None:
+        with self.assertRaises(BitsEndError):
+            BitReader(b"\x01").u(9)
+        with self.assertRaises(BitsEndError):
+            BitReader(bytes(8)).ue()
+
+    def test_prevention_bytes_come_and_go(self) -> None:
+        for raw in (b"\0\0\0", b"\0\0\1\2", b"\0\0\3\0\0\3", bytes(9), b"\5" * 4):
+            packed = nal.with_prevention(raw)
+            self.assertEqual(nal.payload(packed), raw)
+            self.assertNotIn(b"\0\0\1", packed)
+
+    def test_units_of_a_cut_sample(self) -> None:
+        data = sample(b"\x67abc", b"\x65" + bytes(50))[:20]
+        found = list(nal.units_of_sample(data, 4))
+        self.assertEqual(found[0], b"\x67abc")
+        self.assertEqual(len(found), 2)
+
+
+class H264(unittest.TestCase):
+    def test_raster_after_cropping(self) -> None:
+        # 1080 lines: progressive crops 4 pairs of lines, interlaced 2 (boxes.md section 4)
+        self.assertEqual(values(h264_sps())["raster"], (1920, 1080))
+        woven = h264_sps(frame_only=False, crop=(0, 0, 0, 2))
+        self.assertEqual(values(woven)["raster"], (1920, 1080))
+        wide = h264_sps(chroma=3, profile=244, crop=(1, 2, 3, 5))
+        self.assertEqual(values(wide)["raster"], (1917, 1080))
+
+    def test_profile_names(self) -> None:
+        # ITU-T H.264 annex A
+        for idc, flags, name in (
+            (66, 0b010000, "Constrained Baseline"), (66, 0, "Baseline"), (77, 0, "Main"),
+            (100, 0, "High"), (100, 0b000011, "Constrained High"), (110, 0, "High 10"),
+            (110, 0b000100, "High 10 Intra"), (122, 0, "High 4:2:2"),
+            (244, 0, "High 4:4:4 Predictive"), (244, 0b000100, "High 4:4:4 Intra"),
+        ):  # fmt: skip
+            self.assertEqual(h264.profile_name(idc, flags), name)
+
+    def test_level_names(self) -> None:
+        for idc, name in ((40, "4"), (41, "4.1"), (9, "1b"), (52, "5.2")):
+            self.assertEqual(h264.level_name(idc, 100, 0), name)
+        self.assertEqual(h264.level_name(11, 77, 0b000100), "1b")
+
+    def test_usability_information(self) -> None:
+        vui = Vui(
+            aspect=(8, 6),
+            full_range=True,
+            colour=(9, 16, 9),
+            chroma_location=2,
+            timing=(1001, 48000),
+        )
+        found = values(h264_sps(vui=vui, depth=10, profile=110))
+        self.assertEqual(found["pixel_aspect"], (4, 3))
+        self.assertEqual(found["range"], "full")
+        self.assertEqual([found[t] for t in ("primaries", "transfer", "matrix")], [9, 16, 9])
+        self.assertEqual(found["chroma_location"], 2)
+        self.assertEqual(found["frame_rate"], (24000, 1001))
+        self.assertEqual(found["bit_depth"], 10)
+
+    def test_aspect_table(self) -> None:
+        # ITU-T H.273 table 5 (tests/reference/geometry.json)
+        for row in load("geometry")["sample_aspect_ratio"]["rows"]:
+            idc, pair = row[0], row[1]
+            if pair and 1 <= idc <= 16:
+                found = values(h264_sps(vui=Vui(aspect_idc=idc)))
+                self.assertEqual(found["pixel_aspect"], tuple(pair), idc)
+
+    def test_unspecified_aspect_is_silence(self) -> None:
+        self.assertNotIn("pixel_aspect", values(h264_sps(vui=Vui(aspect_idc=0))))
+        self.assertNotIn("pixel_aspect", values(h264_sps(vui=Vui(aspect=(0, 1)))))
+
+    def test_other_order_count_types(self) -> None:
+        for kind in (1, 2):
+            self.assertEqual(values(h264_sps(poc_type=kind))["raster"], (1920, 1080))
+
+    def test_frame_coding_alone_states_no_scan(self) -> None:
+        self.assertNotIn("scan", values(h264_sps(vui=Vui())))
+
+
+class H265(unittest.TestCase):
+    def test_raster_depth_and_window(self) -> None:
+        found = values(h265_sps(size=(1920, 1088), window=(0, 0, 0, 4)), h265)
+        self.assertEqual(found["raster"], (1920, 1080))
+        self.assertEqual(found["bit_depth"], 10)
+        self.assertEqual(found["chroma"], "4:2:0")
+        odd = h265_sps(size=(1920, 1088), window=(0, 1, 0, 5))
+        self.assertEqual(values(odd, h265)["raster"], (1918, 1078))
+
+    def test_profile_tier_level(self) -> None:
+        found = values(h265_sps(tier=True, level=156), h265)
+        self.assertEqual(
+            (found["profile"], found["tier"], found["level"]), ("Main 10", "high", "5.2")
+        )
+        self.assertEqual(values(h265_sps(level=150), h265)["level"], "5")
+
+    def test_range_extension_names(self) -> None:
+        # ITU-T H.265 table A.2
+        for flags, name in (
+            (0b110100001, "Main 4:2:2 10"), (0b100110001, "Main 12"), (0b111000001, "Main 4:4:4"),
+        ):  # fmt: skip
+            found = values(h265_sps(profile=4, extension=flags), h265)
+            self.assertEqual(found["profile"], name)
+
+    def test_source_flags_state_the_scan(self) -> None:
+        for flags, scan in (((True, False), "progressive"), ((False, True), "interlaced")):
+            self.assertEqual(values(h265_sps(source=flags), h265)["scan"], scan)
+        for flags in ((False, False), (True, True)):
+            self.assertNotIn("scan", values(h265_sps(source=flags), h265))
+
+    def test_usability_information_behind_reference_sets(self) -> None:
+        vui = Vui(full_range=False, colour=(9, 18, 9), chroma_location=2, timing=(1001, 60000))
+        sps = h265_sps(vui=vui, reference_sets=((2, 1), (1, 0), (0, 3)), layers=3)
+        found = values(sps, h265)
+        self.assertEqual(found["transfer"], 18)
+        self.assertEqual(found["range"], "limited")
+        self.assertEqual(found["frame_rate"], (60000, 1001))
+
+    def test_too_many_reference_sets_end_the_reading(self) -> None:
+        bits = h265_sps(reference_sets=((40, 40),))
+        reader = h265.read_sps(nal.payload(bits))
+        with self.assertRaises(BitsEndError):
+            dict(reader)
+
+
+class Messages(unittest.TestCase):
+    DISPLAY = struct.pack(">8HII", 13250, 34500, 7500, 3000, 34000, 16000, 15635, 16450, 10**7, 50)
+
+    def test_mastering_display_order_and_units(self) -> None:
+        # H.265 D.2.28: green, blue, red; 0.00002 and 0.0001 cd/m²
+        said, _ = sei.read_messages(nal.payload(sei_unit(b"", (137, self.DISPLAY))), "x")
+        found = said["mastering_display"].value
+        self.assertEqual(found["red"], (0.68, 0.32))
+        self.assertEqual(found["green"], (0.265, 0.69))
+        self.assertEqual((found["max"], found["min"]), (1000.0, 0.005))
+
+    def test_several_messages_in_a_unit(self) -> None:
+        unit = sei_unit(b"", (5, bytes(300)), (144, b"\x03\xe8\x01\x90"), (147, b"\x12"))
+        said, _ = sei.read_messages(nal.payload(unit), "x")
+        self.assertEqual(said["content_light"].value, {"max_cll": 1000, "max_fall": 400})
+        self.assertEqual(said["alternative_transfer"].value, 18)
+
+    def test_short_message_is_a_notice(self) -> None:
+        said, notices = sei.read_messages(sei_unit(b"", (137, b"\0\1")), "x")
+        self.assertEqual(said, {})
+        self.assertEqual([notice.code for notice in notices], ["short-message"])
+
+    def test_lying_length_ends_quietly(self) -> None:
+        said, _ = sei.read_messages(b"\x90\xff\xff\x01\x02", "x")
+        self.assertEqual(said, {})
+
+
+class Reader(unittest.TestCase):
+    def test_configuration_and_samples_are_both_read(self) -> None:
+        later = sample(sei_unit(H265_SEI, (144, b"\x03\xe8\x01\x90")), b"\x26\x01" + bytes(9))
+        found = stream(h265_sps(), codec="h265", samples=(later,))
+        self.assertEqual(found.witness["content_light"].where, "SEI 144 content light (sample 0)")
+        self.assertEqual(found.witness["raster"].where, "SPS (avcC)")
+
+    def test_a_difference_is_a_notice_and_the_first_stands(self) -> None:
+        other = h264_sps(vui=Vui(full_range=True, colour=(1, 1, 1)))
+        first = h264_sps(vui=Vui(full_range=False, colour=(1, 1, 1)))
+        found = stream(first, samples=(sample(other),))
+        self.assertEqual(found.witness["range"].value, "limited")
+        self.assertIn("stream-differs", [notice.code for notice in found.notices])
+
+    def test_nothing_behind_the_first_slice_is_read(self) -> None:
+        hidden = sample(b"\x65\x88", sei_unit(H264_SEI, (147, b"\x12")))
+        self.assertNotIn("alternative_transfer", stream(h264_sps(), samples=(hidden,)).witness)
+
+    def test_cut_parameter_set_keeps_what_came_before(self) -> None:
+        sps = h264_sps(vui=Vui(full_range=True, colour=(9, 16, 9), timing=(1, 50)))
+        found = stream(sps[:-6])
+        self.assertEqual(found.witness["raster"].value, (1920, 1080))
+        self.assertEqual([notice.code for notice in found.notices], ["short-parameter-set"])
+
+    def test_no_parameter_set_is_unreadable(self) -> None:
+        with self.assertRaises(UnreadableFileError) as caught:
+            stream(b"\x68\xee")
+        self.assertEqual(caught.exception.code, "no-parameter-set")
