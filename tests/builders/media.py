@@ -5,6 +5,7 @@ drawn by us. Clips are coded once a process and kept in a temporary folder.
 """
 
 import atexit
+import os
 import shutil
 import tempfile
 from collections.abc import Callable, Iterable
@@ -36,8 +37,19 @@ LIGHT = ":max-cll=1000,200"
 
 Planes = tuple[np.ndarray, np.ndarray, np.ndarray]
 Change = Callable[[Planes], Planes]
-_folder = Path(tempfile.mkdtemp(prefix="shapkeen-test-"))
-atexit.register(shutil.rmtree, _folder, ignore_errors=True)
+
+
+@lru_cache
+def _folder_of(process: int) -> Path:
+    """Return a temporary folder of one process: parallel test runs must not share files."""
+    folder = Path(tempfile.mkdtemp(prefix=f"shapkeen-test-{process}-"))
+    atexit.register(shutil.rmtree, folder, ignore_errors=True)
+    return folder
+
+
+def place(name: str) -> Path:
+    """Return where a test file of this process goes."""
+    return _folder_of(os.getpid()) / name
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -154,7 +166,7 @@ def padded(planes: Iterable[Planes], *, top=0, bottom=0, left=0, right=0, depth=
 
 def write(name: str, planes: Iterable[Planes], coding: Coding = SDR) -> Path:
     """Encode planes into a file of the temporary folder and return its path."""
-    path = _folder / f"{name}{coding.ending}"
+    path = place(f"{name}{coding.ending}")
     depth = 10 if "10" in coding.pix_fmt else 8
     container = av.open(str(path), "w", options=dict(coding.flags))
     stream = None
@@ -200,13 +212,13 @@ def hdr_master(photo: str = "coffee") -> Path:
 
 def patched(source: Path, name: str, change: Callable[[bytes], bytes]) -> Path:
     """Return a copy of a file with its bytes changed."""
-    path = _folder / name
+    path = place(name)
     path.write_bytes(change(source.read_bytes()))
     return path
 
 
 def temporary(name: str, content: bytes) -> Path:
     """Return a file with these bytes."""
-    path = _folder / name
+    path = place(name)
     path.write_bytes(content)
     return path

@@ -62,9 +62,15 @@ class LumaChroma(unittest.TestCase):
 
 
 BARS = {
-    "white": (1, 1, 1), "yellow": (1, 1, 0), "cyan": (0, 1, 1), "green": (0, 1, 0),
-    "magenta": (1, 0, 1), "red": (1, 0, 0), "blue": (0, 0, 1), "black": (0, 0, 0),
-}  # fmt: skip
+    "white": (1, 1, 1),
+    "yellow": (1, 1, 0),
+    "cyan": (0, 1, 1),
+    "green": (0, 1, 0),
+    "magenta": (1, 0, 1),
+    "red": (1, 0, 0),
+    "blue": (0, 0, 1),
+    "black": (0, 0, 0),
+}
 
 
 def _bar_codes(name: str, code: int, depth: int) -> list[int]:

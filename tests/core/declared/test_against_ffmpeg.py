@@ -15,12 +15,14 @@ from tests.builders.media import HDR, SDR, write
 
 class KnownSettings(unittest.TestCase):
     def test_x264(self) -> None:
-        for number, (pix, aspect, rate, colour) in enumerate((
-            ("yuv420p", None, Fraction(25), (1, 1, 1, 1)),
-            ("yuv420p", Fraction(4, 3), Fraction(24000, 1001), (5, 6, 5, 1)),
-            ("yuv422p10le", Fraction(40, 33), Fraction(30), (9, 16, 9, 1)),
-            ("yuv420p", Fraction(1), Fraction(60000, 1001), (1, 13, 1, 2)),
-        )):  # fmt: skip
+        for number, (pix, aspect, rate, colour) in enumerate(
+            (
+                ("yuv420p", None, Fraction(25), (1, 1, 1, 1)),
+                ("yuv420p", Fraction(4, 3), Fraction(24000, 1001), (5, 6, 5, 1)),
+                ("yuv422p10le", Fraction(40, 33), Fraction(30), (9, 16, 9, 1)),
+                ("yuv420p", Fraction(1), Fraction(60000, 1001), (1, 13, 1, 2)),
+            )
+        ):
             with self.subTest(pix=pix, aspect=aspect):
                 depth, chroma = (10, "4:2:2") if "422" in pix else (8, "4:2:0")
                 planes = media.sdr_planes("coffee", depth=depth, chroma=chroma)[:4]

@@ -26,11 +26,13 @@ class Mutations(unittest.TestCase):
         seeds = [
             movie(nclx(9, 16, 9), box("pasp", struct.pack(">II", 4, 3)), full("st3d", b"\x01")),
             movie(
-                config=hvcc(h265_sps(vui=Vui(colour=(9, 16, 9), full_range=False)),
-                            sei(H265_SEI, (144, b"\x03\xe8\x01\x90"))),
+                config=hvcc(
+                    h265_sps(vui=Vui(colour=(9, 16, 9), full_range=False)),
+                    sei(H265_SEI, (144, b"\x03\xe8\x01\x90")),
+                ),
                 entry_kind="hvc1",
             ),
-        ]  # fmt: skip
+        ]
         for number in range(MUTATIONS):
             data = bytearray(chance.choice(seeds))
             for _ in range(chance.randint(1, 6)):

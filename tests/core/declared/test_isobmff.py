@@ -71,9 +71,13 @@ class SampleEntry(unittest.TestCase):
     def test_field_orders(self) -> None:
         # boxes.md: 1 and 9 top first, 6 and 14 bottom first
         for raw, scan in (
-            ((1, 0), "progressive"), ((2, 9), "top-first"), ((2, 14), "bottom-first"),
-            ((2, 1), "top-first"), ((2, 6), "bottom-first"), ((2, 0), "interlaced"),
-        ):  # fmt: skip
+            ((1, 0), "progressive"),
+            ((2, 9), "top-first"),
+            ((2, 14), "bottom-first"),
+            ((2, 1), "top-first"),
+            ((2, 6), "bottom-first"),
+            ((2, 0), "interlaced"),
+        ):
             self.assertEqual(said(box("fiel", bytes(raw)))["scan"], scan)
 
     def test_mastering_display_and_light_level(self) -> None:
@@ -100,9 +104,13 @@ class TrackHeader(unittest.TestCase):
     def test_orientations(self) -> None:
         # boxes.md, shown by decoding a marked picture
         for (a, b, c, d), rotation, mirror in (
-            ((0, 1, -1, 0), 90, None), ((0, -1, 1, 0), 270, None), ((-1, 0, 0, -1), 180, None),
-            ((-1, 0, 0, 1), None, True), ((1, 0, 0, -1), 180, True), ((1, 0, 0, 1), None, None),
-        ):  # fmt: skip
+            ((0, 1, -1, 0), 90, None),
+            ((0, -1, 1, 0), 270, None),
+            ((-1, 0, 0, -1), 180, None),
+            ((-1, 0, 0, 1), None, True),
+            ((1, 0, 0, -1), 180, True),
+            ((1, 0, 0, 1), None, None),
+        ):
             matrix = (a * ONE, b * ONE, 0, c * ONE, d * ONE, 0, 0, 0, 1 << 30)
             found = said(matrix=matrix)
             self.assertEqual(found.get("rotation"), rotation)
@@ -240,9 +248,14 @@ class Spherical(unittest.TestCase):
         self.assertEqual(found["pose"]["yaw"], 90.0)
 
     def test_version_1_crop(self) -> None:
-        crop = {"FullPanoWidthPixels": "4096", "FullPanoHeightPixels": "2048",
-                "CroppedAreaImageWidthPixels": "2048", "CroppedAreaImageHeightPixels": "2048",
-                "CroppedAreaLeftPixels": "1024", "CroppedAreaTopPixels": "0"}  # fmt: skip
+        crop = {
+            "FullPanoWidthPixels": "4096",
+            "FullPanoHeightPixels": "2048",
+            "CroppedAreaImageWidthPixels": "2048",
+            "CroppedAreaImageHeightPixels": "2048",
+            "CroppedAreaLeftPixels": "1024",
+            "CroppedAreaTopPixels": "0",
+        }
         found = said(track_boxes=(self.xml(**crop),))
         self.assertEqual(found["projection"], "half-equirectangular")
 

@@ -81,11 +81,17 @@ class H264(unittest.TestCase):
     def test_profile_names(self) -> None:
         # ITU-T H.264 annex A
         for idc, flags, name in (
-            (66, 0b010000, "Constrained Baseline"), (66, 0, "Baseline"), (77, 0, "Main"),
-            (100, 0, "High"), (100, 0b000011, "Constrained High"), (110, 0, "High 10"),
-            (110, 0b000100, "High 10 Intra"), (122, 0, "High 4:2:2"),
-            (244, 0, "High 4:4:4 Predictive"), (244, 0b000100, "High 4:4:4 Intra"),
-        ):  # fmt: skip
+            (66, 0b010000, "Constrained Baseline"),
+            (66, 0, "Baseline"),
+            (77, 0, "Main"),
+            (100, 0, "High"),
+            (100, 0b000011, "Constrained High"),
+            (110, 0, "High 10"),
+            (110, 0b000100, "High 10 Intra"),
+            (122, 0, "High 4:2:2"),
+            (244, 0, "High 4:4:4 Predictive"),
+            (244, 0b000100, "High 4:4:4 Intra"),
+        ):
             self.assertEqual(h264.profile_name(idc, flags), name)
 
     def test_level_names(self) -> None:
@@ -148,8 +154,10 @@ class H265(unittest.TestCase):
     def test_range_extension_names(self) -> None:
         # ITU-T H.265 table A.2
         for flags, name in (
-            (0b110100001, "Main 4:2:2 10"), (0b100110001, "Main 12"), (0b111000001, "Main 4:4:4"),
-        ):  # fmt: skip
+            (0b110100001, "Main 4:2:2 10"),
+            (0b100110001, "Main 12"),
+            (0b111000001, "Main 4:4:4"),
+        ):
             found = values(h265_sps(profile=4, extension=flags), h265)
             self.assertEqual(found["profile"], name)
 

@@ -1,0 +1,426 @@
+"""Verdicts trait by trait, from evidence made by hand.
+
+The rules: contract.md "what survived" and its fine points, checks.md section 9.
+"""
+
+import unittest
+from dataclasses import replace
+
+from shapkeen.core.judged.survival import judge_survival
+from shapkeen.core.measured import Bars, DepthUse
+from tests.builders.evidence import (
+    CODES,
+    LIGHT,
+    PLACE,
+    SURVEY,
+    TONE,
+    declaration,
+    evidence,
+    explicit,
+    tone,
+)
+
+
+def verdicts(made) -> dict[str, str]:
+    return {v.trait: v.verdict for v in judge_survival(made).verdicts}
+
+
+def causes(made) -> dict[str, dict]:
+    return {cause.id: dict(cause.values) for cause in judge_survival(made).causes}
+
+
+class Healthy(unittest.TestCase):
+    def test_everything_is_kept_and_no_cause_named(self) -> None:
+        found = judge_survival(evidence())
+        self.assertEqual({v.verdict for v in found.verdicts}, {"kept"})
+        self.assertEqual(found.causes, ())
+        self.assertEqual(found.overall, "kept")
+
+    def test_every_verdict_has_a_reason(self) -> None:
+        for verdict in judge_survival(evidence()).verdicts:
+            self.assertTrue(verdict.why)
+
+    def test_equal_curves_are_no_change(self) -> None:
+        # H.273 table 3: 1, 6, 14 and 15 are one curve
+        sdr = {"transfer": 1, "primaries": 1, "matrix": 1}
+        bare = {"mastering_display": None, "content_light": None}
+        made = evidence(
+            master=declaration(both=sdr, stream=bare),
+            export=declaration(both=sdr | {"transfer": 6}, stream=bare),
+        )
+        self.assertEqual(verdicts(made)["transfer"], "kept")
+        self.assertEqual(causes(made), {})
+
+
+class Tags(unittest.TestCase):
+    def test_missing(self) -> None:
+        silent = dict.fromkeys(("transfer", "primaries", "matrix", "range"))
+        found = judge_survival(evidence(export=declaration(both=silent)))
+        self.assertEqual([c.id for c in found.causes], ["tag-missing"])
+        self.assertEqual(set(found.causes[0].traits), set(silent))
+        self.assertEqual(found.overall, "lost")
+
+    def test_unspecified_is_missing(self) -> None:
+        made = evidence(export=declaration(both={"matrix": 2}))
+        self.assertEqual(list(causes(made)), ["tag-missing"])
+        self.assertEqual(verdicts(made)["matrix"], "lost")
+
+    def test_one_witness_that_speaks_is_enough(self) -> None:
+        made = evidence(export=declaration(wrapper={"transfer": None, "primaries": 2}))
+        self.assertEqual(causes(made), {})
+
+    def test_conflict(self) -> None:
+        made = evidence(export=declaration(wrapper={"transfer": 1}))
+        self.assertEqual(causes(made)["tag-conflict"]["wrapper"], 1)
+        self.assertEqual(causes(made)["tag-conflict"]["stream"], 16)
+
+    def test_wrong_over_several_traits_is_one_cause(self) -> None:
+        made = evidence(export=declaration(both={"transfer": 18, "primaries": 1}))
+        found = causes(made)
+        self.assertEqual(list(found), ["tag-wrong"])
+        self.assertEqual(set(found["tag-wrong"]["traits"]), {"transfer", "primaries"})
+        self.assertEqual(found["tag-wrong"]["traits"]["primaries"], {"from": 9, "to": 1})
+
+    def test_one_witness_wrong_and_the_other_silent(self) -> None:
+        made = evidence(export=declaration(wrapper={"transfer": 1}, stream={"transfer": None}))
+        self.assertEqual(causes(made)["tag-wrong"]["to"], 1)
+        found = {v.trait: v for v in judge_survival(made).verdicts}["transfer"]
+        self.assertEqual((found.wrapper, found.stream, found.picture), (1, None, 16))
+
+    def test_a_tag_explains_nothing_that_the_pixels_contradict(self) -> None:
+        made = evidence(export=declaration(both={"transfer": 1}), tone=tone("gamma-shifted", 0.5))
+        self.assertNotIn("tag-wrong", causes(made))
+        self.assertIn("gamma-shifted", causes(made))
+
+    def test_mastering_display_rounding_is_no_change(self) -> None:
+        display = declaration().stream["mastering_display"].value
+        rounded = display | {"red": (0.68002, 0.31998), "min": 0.0049}
+        self.assertEqual(
+            causes(evidence(export=declaration(stream={"mastering_display": rounded}))), {}
+        )
+        other = display | {"max": 4000.0}
+        made = evidence(export=declaration(stream={"mastering_display": other}))
+        self.assertEqual(list(causes(made)), ["tag-wrong"])
+
+    def test_chroma_location_silence_means_left(self) -> None:
+        for location, expected in ((0, []), (2, ["tag-missing"])):
+            master = declaration(stream={"chroma_location": location})
+            self.assertEqual(list(causes(evidence(master=master))), expected)
+
+    def test_sphere_and_eyes_unflagged_come_first(self) -> None:
+        master = declaration(wrapper={"projection": "equirectangular", "stereo": "top-bottom"})
+        found = causes(evidence(master=master))
+        self.assertEqual(set(found), {"sphere-unflagged", "stereo-unflagged"})
+
+    def test_unmeasured_traits_are_unproven_never_kept(self) -> None:
+        flagged = {"projection": "equirectangular"}
+        made = evidence(master=declaration(wrapper=flagged), export=declaration(wrapper=flagged))
+        self.assertEqual(verdicts(made)["projection"], "unproven")
+        self.assertEqual(judge_survival(made).overall, "unproven")
+
+
+class Light(unittest.TestCase):
+    def test_range_acts(self) -> None:
+        for act in ("range-compressed", "range-expanded"):
+            made = evidence(tone=tone(act, 0.6))
+            self.assertEqual(list(causes(made)), [act])
+            self.assertEqual(verdicts(made)["range"], "lost")
+
+    def test_range_converted_with_its_flag_is_bent_without_cause(self) -> None:
+        # trade-facts.md: harmless if values and flag agree (common practice, no source)
+        full = declaration(both={"range": "full"}, name="master.mov")
+        made = evidence(master=full, tone=tone("range-compressed", 0.6))
+        self.assertEqual(verdicts(made)["range"], "bent")
+        self.assertEqual(verdicts(made)["tone"], "kept")
+        self.assertEqual(causes(made), {})
+
+    def test_range_flag_changed_alone_is_a_wrong_tag(self) -> None:
+        made = evidence(export=declaration(both={"range": "full"}))
+        self.assertEqual(causes(made)["tag-wrong"]["to"], "full")
+
+    def test_power_law_gives_its_exponent(self) -> None:
+        made = evidence(tone=tone("gamma-shifted", 0.4, exponent=1.224))
+        self.assertEqual(causes(made), {"gamma-shifted": {"exponent": 1.224}})
+        self.assertEqual(verdicts(made)["transfer"], "lost")
+
+    def test_two_acts_that_explain_alike_name_none(self) -> None:
+        close = tone("gamma-shifted", 2.0)
+        fits = [replace(f, residual=3.0) if f.act == "range-compressed" else f for f in close.fits]
+        made = evidence(tone=replace(close, fits=tuple(sorted(fits, key=lambda f: f.residual))))
+        self.assertEqual(causes(made), {})
+        self.assertEqual(verdicts(made)["tone"], "lost")
+
+    def test_small_unexplained_difference_is_unproven(self) -> None:
+        made = evidence(tone=tone("gamma-shifted", 3.2, identity=3.3, exponent=1.001))
+        self.assertEqual(verdicts(made)["tone"], "unproven")
+        self.assertEqual(causes(made), {})
+
+    def test_narrow_pictures_prove_no_tone(self) -> None:
+        made = evidence(tone=replace(TONE, span=60.0))
+        self.assertEqual(verdicts(made)["tone"], "unproven")
+        self.assertEqual(verdicts(made)["transfer"], "unproven")
+
+    def test_promised_conversion_leaves_tone_unproven(self) -> None:
+        made = evidence(
+            promise={"transfer": explicit(18)}, export=declaration(both={"transfer": 18})
+        )
+        self.assertEqual(verdicts(made)["tone"], "unproven")
+
+    def test_light_level_missing(self) -> None:
+        for value in (None, {"max_cll": 0, "max_fall": 0}):
+            made = evidence(export=declaration(stream={"content_light": value}))
+            found = causes(made)["light-level-missing"]
+            self.assertEqual(found["declared"], None)
+            self.assertEqual(found["measured"], {"max_cll": 1050, "max_fall": 150})
+
+    def test_light_level_understated(self) -> None:
+        low = {"max_cll": 400, "max_fall": 100}
+        found = causes(evidence(export=declaration(stream={"content_light": low})))
+        self.assertEqual(found["light-level-understated"]["declared"], low)
+
+    def test_lower_but_true_light_level_is_a_wrong_tag(self) -> None:
+        dim = replace(LIGHT, p999=300.0)
+        low = {"max_cll": 400, "max_fall": 100}
+        made = evidence(export=declaration(stream={"content_light": low}), export_light=dim)
+        self.assertNotIn("light-level-understated", causes(made))
+
+    def test_stray_samples_do_not_understate(self) -> None:
+        # checks.md 8: single samples of a healthy export reach twice the master's ceiling
+        made = evidence(export_light=replace(LIGHT, max_cll=2100.0, p9999=1500.0))
+        self.assertEqual(verdicts(made)["content_light"], "kept")
+
+    def test_depth(self) -> None:
+        for survey, verdict, named in (
+            ({"depth": DepthUse(residual=0.9, step_share=0.7)}, "lost", ["depth-reduced"]),
+            ({"depth": DepthUse(residual=0.9, step_share=0.3)}, "unproven", []),
+            ({"depth": None}, "unproven", []),
+            ({"export_codes": replace(CODES, comb=1.0, levels=180)}, "lost", ["depth-reduced"]),
+            (
+                {
+                    "export_codes": replace(CODES, comb=1.0),
+                    "master_codes": replace(CODES, comb=1.0),
+                },
+                "unproven",
+                [],
+            ),
+        ):
+            made = evidence(**survey)
+            self.assertEqual(verdicts(made)["bit_depth"], verdict)
+            self.assertEqual(list(causes(made)), named)
+
+    def test_depth_below_the_masters_is_bent_unless_promised(self) -> None:
+        eight = declaration(both={"bit_depth": 8})
+        self.assertEqual(verdicts(evidence(export=eight))["bit_depth"], "bent")
+        made = evidence(export=eight, promise={"bit_depth": explicit(10)})
+        self.assertEqual(verdicts(made)["bit_depth"], "lost")
+        self.assertEqual(causes(evidence(export=eight)), {})
+
+
+class Colour(unittest.TestCase):
+    def test_grey_pictures_cannot_tell_matrices_apart(self) -> None:
+        found = verdicts(evidence(tone=replace(TONE, chroma_span=10.0)))
+        self.assertEqual((found["matrix"], found["primaries"]), ("unproven", "unproven"))
+        self.assertEqual(found["gamut"], "kept")
+
+    def test_moved_colours_are_lost_without_a_cause(self) -> None:
+        made = evidence(tone=replace(TONE, chroma_residual=14.0))
+        self.assertEqual(verdicts(made)["gamut"], "lost")
+        self.assertEqual(verdicts(made)["matrix"], "unproven")
+        self.assertEqual(causes(made), {})
+
+    def test_chroma_sampling(self) -> None:
+        rich = declaration(both={"chroma": "4:2:2"})
+        self.assertEqual(verdicts(evidence(master=rich))["chroma"], "bent")
+        self.assertEqual(causes(evidence(master=rich)), {})
+        self.assertEqual(verdicts(evidence(export=rich))["chroma"], "kept")
+        made = evidence(master=rich, promise={"chroma": explicit("4:2:2")})
+        self.assertEqual(verdicts(made)["chroma"], "lost")
+
+
+WIDE = {"pixel_aspect": (4, 3)}
+SQUARE = {"pixel_aspect": (1, 1)}
+
+
+class Shape(unittest.TestCase):
+    def test_squeeze_unflagged(self) -> None:
+        for export in (declaration(), declaration(both=SQUARE)):
+            found = causes(evidence(master=declaration(both=WIDE), export=export))
+            self.assertEqual(found, {"squeeze-unflagged": {"ratio": 0.75}})
+
+    def test_squeeze_kept(self) -> None:
+        made = evidence(master=declaration(both=WIDE), export=declaration(wrapper=WIDE))
+        self.assertEqual(causes(made), {})
+        self.assertEqual(verdicts(made)["pixel_aspect"], "kept")
+
+    def widened(self, export):
+        return evidence(
+            master=declaration(both=WIDE),
+            export=export,
+            export_raster=(2560, 1080),
+            registration=replace(PLACE, width=2560.0),
+        )
+
+    def test_squeeze_doubled(self) -> None:
+        export = declaration(both=WIDE | {"raster": (2560, 1080)})
+        self.assertEqual(causes(self.widened(export)), {"squeeze-doubled": {"ratio": 1.3333}})
+
+    def test_widened_to_square_samples_is_bent_without_cause(self) -> None:
+        made = self.widened(declaration(both=SQUARE | {"raster": (2560, 1080)}))
+        self.assertEqual(causes(made), {})
+        self.assertEqual(verdicts(made)["shown_shape"], "kept")
+        self.assertEqual(verdicts(made)["pixel_aspect"], "bent")
+
+    def test_stretched_explains_the_raster(self) -> None:
+        made = evidence(
+            export=declaration(both={"raster": (1440, 1080)}),
+            export_raster=(1440, 1080),
+            registration=replace(PLACE, width=1440.0),
+        )
+        self.assertEqual(causes(made), {"stretched": {"ratio": 0.75}})
+
+    def test_small_stretch_is_bent(self) -> None:
+        made = evidence(registration=replace(PLACE, width=1934.0, left=-7.0))
+        self.assertEqual(verdicts(made)["shown_shape"], "bent")
+
+    def test_conflicting_aspects(self) -> None:
+        export = declaration(wrapper=SQUARE, stream=WIDE)
+        self.assertEqual(
+            list(causes(evidence(master=declaration(both=WIDE), export=export))), ["tag-conflict"]
+        )
+
+    def test_bars(self) -> None:
+        for place, bars, name in (
+            (
+                {"top": 138.0, "left": 245.0, "width": 1430.0, "height": 804.0},
+                (138, 138, 245, 245),
+                "windowboxed",
+            ),
+            ({"top": 140.0, "height": 800.0}, (140, 140, 0, 0), "letterboxed"),
+            ({"left": 240.0, "width": 1440.0}, (0, 0, 240, 240), "pillarboxed"),
+        ):
+            found = causes(evidence(registration=replace(PLACE, **place)))
+            self.assertEqual(
+                found[name], dict(zip(("top", "bottom", "left", "right"), bars, strict=True))
+            )
+
+    def test_bars_drawn_over_an_unmoved_picture(self) -> None:
+        found = causes(evidence(export_bars=Bars(top=140, bottom=140)))
+        self.assertEqual(found, {"letterboxed": {"top": 140, "bottom": 140, "left": 0, "right": 0}})
+
+    def test_the_masters_own_bars_are_no_injury(self) -> None:
+        bars = Bars(top=140, bottom=140)
+        self.assertEqual(causes(evidence(master_bars=bars, export_bars=bars)), {})
+
+    def test_cut_in_master_samples(self) -> None:
+        place = replace(PLACE, left=-106.667, top=-60.0, width=2133.333, height=1200.0)
+        found = causes(evidence(registration=place))
+        self.assertEqual(found["cropped"], {"top": 54, "bottom": 54, "left": 96, "right": 96})
+
+    def test_promised_cut_is_no_injury(self) -> None:
+        wanted = {
+            "raster": explicit((1920, 804)),
+            "framing": explicit({"crop": (0, 138, 1920, 804)}),
+        }
+        shape = {"shown_shape": explicit(1920 / 804)}
+        cut = {"export_raster": (1920, 804), "registration": replace(PLACE, top=-138.0)}
+        export = declaration(both={"raster": (1920, 804)})
+        self.assertEqual(causes(evidence(export=export, promise=wanted | shape, **cut)), {})
+
+    def test_another_shape_at_the_same_aspect_means_a_centre_cut(self) -> None:
+        wanted = {"raster": explicit((1920, 804))}
+        cut = {"export_raster": (1920, 804), "registration": replace(PLACE, top=-138.0)}
+        export = declaration(both={"raster": (1920, 804)})
+        self.assertEqual(causes(evidence(export=export, promise=wanted, **cut)), {})
+        moved = {"export_raster": (1920, 804), "registration": replace(PLACE, top=-238.0)}
+        found = causes(evidence(export=export, promise=wanted, **moved))
+        self.assertEqual(found["cropped"]["top"], 100)
+
+    def test_downscaled(self) -> None:
+        made = evidence(
+            export=declaration(both={"raster": (1280, 720)}),
+            export_raster=(1280, 720),
+            registration=replace(PLACE, width=1280.0, height=720.0),
+            depth=None,
+            detail_transfer=None,
+        )
+        self.assertEqual(causes(made), {"downscaled": {"from": (1920, 1080), "to": (1280, 720)}})
+
+    def test_promised_enlargement_is_kept(self) -> None:
+        made = evidence(
+            export=declaration(both={"raster": (3840, 2160)}),
+            export_raster=(3840, 2160),
+            registration=replace(PLACE, width=3840.0, height=2160.0),
+            promise={"raster": explicit((3840, 2160), converted_from=(1920, 1080))},
+        )
+        self.assertEqual(verdicts(made)["raster"], "kept")
+        self.assertEqual(causes(made), {})
+
+    def test_turns_and_mirrors(self) -> None:
+        for turn, mirrored, name, values in (
+            (180, False, "rotated", {"degrees": 180}),
+            (0, True, "mirrored", {"axis": "horizontal"}),
+            (180, True, "mirrored", {"axis": "vertical"}),
+        ):
+            made = evidence(registration=replace(PLACE, turn=turn, mirrored=mirrored))
+            self.assertEqual(causes(made), {name: values})
+            self.assertEqual(verdicts(made)["framing"], "lost")
+
+    def test_unregistered_pictures_prove_no_shape(self) -> None:
+        found = verdicts(evidence(registration=None, tone=None, difference=None))
+        for trait in ("shown_shape", "framing", "pixel_aspect", "tone", "transfer"):
+            self.assertEqual(found[trait], "unproven", trait)
+
+    def test_scan(self) -> None:
+        silent = declaration(stream={"scan": None})
+        self.assertEqual(verdicts(evidence(export=silent))["scan"], "kept")
+        blurred = replace(SURVEY.difference, ssim_worst=0.8)
+        self.assertEqual(verdicts(evidence(export=silent, difference=blurred))["scan"], "unproven")
+        woven = declaration(stream={"scan": "top-first"})
+        self.assertEqual(verdicts(evidence(export=woven))["scan"], "lost")
+
+    def test_wish_is_bent_at_most(self) -> None:
+        small = declaration(both={"raster": (1280, 720)})
+        wish = {"raster": explicit((1920, 1080), weight="should")}
+        self.assertEqual(verdicts(evidence(export=small, promise=wish))["raster"], "bent")
+
+
+class TimeAndCarriage(unittest.TestCase):
+    def test_rate_changed(self) -> None:
+        found = causes(evidence(export=declaration(both={"frame_rate": (25, 1)})))
+        self.assertEqual(found, {"rate-changed": {"from": (24, 1), "to": (25, 1)}})
+
+    def test_film_rate_is_not_its_neighbour(self) -> None:
+        made = evidence(export=declaration(both={"frame_rate": (24000, 1001)}))
+        self.assertEqual(verdicts(made)["frame_rate"], "lost")
+
+    def test_rate_from_the_average_where_none_is_stated(self) -> None:
+        made = evidence(export=declaration(both={"frame_rate": None}))
+        self.assertEqual(verdicts(made)["frame_rate"], "kept")
+
+    def test_one_of_several_rates(self) -> None:
+        wanted = {"frame_rate": explicit(None, one_of=((24, 1), (25, 1)))}
+        export = declaration(both={"frame_rate": (25, 1)})
+        self.assertEqual(verdicts(evidence(export=export, promise=wanted))["frame_rate"], "kept")
+
+    def test_index(self) -> None:
+        made = evidence(export=declaration(index_first=False))
+        self.assertEqual(list(causes(made)), ["index-last"])
+        self.assertEqual(judge_survival(made).overall, "bent")
+        self.assertEqual(
+            verdicts(evidence(export=declaration(index_first=None)))["index_first"], "kept"
+        )
+
+    def test_missing_frames_are_seen(self) -> None:
+        self.assertEqual(verdicts(evidence(offset=5))["frames"], "bent")
+        self.assertEqual(verdicts(evidence(export=declaration(frames=40)))["frames"], "bent")
+        self.assertEqual(verdicts(evidence(difference=None))["frames"], "unproven")
+
+    def test_bounds(self) -> None:
+        for bounds, verdict in (
+            ({"at_least": (1280, 720)}, "kept"),
+            ({"at_most": (1280, 720)}, "bent"),
+            ({"at_least": (3840, 2160)}, "lost"),
+            ({"one_of": ((1920, 1080), (1280, 720))}, "kept"),
+        ):
+            made = evidence(promise={"raster": explicit(None, **bounds)})
+            self.assertEqual(verdicts(made)["raster"], verdict, bounds)
