@@ -125,6 +125,7 @@ class FrameReader:
         with closing(self._decode_from(goal)) as pictures:
             source: Iterator[VideoFrame] = pictures
             last: tuple[int, VideoFrame] | None = None
+            sought = goal  # each frame is sought once: behind the end lies nothing more
             while goal is not None:
                 picture = next(source, None)
                 if picture is None:
@@ -132,7 +133,8 @@ class FrameReader:
                 number = self._number(picture)
                 if number < goal:
                     last = (number, picture)
-                    if goal - number > SEEK_GAP_S * self._rate:
+                    if goal != sought and goal - number > SEEK_GAP_S * self._rate:
+                        sought = goal
                         source = self._decode_from(goal)
                     continue
                 if last is not None and goal - last[0] < number - goal:

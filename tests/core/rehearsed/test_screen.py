@@ -1,0 +1,63 @@
+"""Stills as screens show them."""
+
+import io
+import unittest
+from dataclasses import replace
+from fractions import Fraction
+
+import numpy as np
+from skimage.io import imread
+
+from shapkeen.core.declared import read_declaration
+from shapkeen.core.errors import UnreadableFileError
+from shapkeen.core.judged import plan_reading
+from shapkeen.core.measured import Source
+from shapkeen.core.rehearsed import EYES
+from shapkeen.core.rehearsed.screen import SEERS, folded, render_still
+from tests.builders import media
+
+
+def still(path, number: int = 0, *, eyes: str = "plain", aspect=(1, 1), most=(1600, 900)):
+    source = Source(path, plan_reading(read_declaration(path)))
+    return imread(io.BytesIO(render_still(source, number, eyes=eyes, aspect=aspect, most=most)))
+
+
+class Stills(unittest.TestCase):
+    def test_sdr_comes_out_as_it_went_in(self) -> None:
+        shown = still(media.sdr_master("astronaut"), 4)
+        wanted = media.photo_frames("astronaut")[4] * 255
+        self.assertEqual(shown.shape, (360, 640, 3))
+        # coding at CRF 4 and half-size chroma
+        self.assertLess(float(np.abs(shown - wanted).mean()), 4.0)
+
+    def test_pixel_aspect_widens_and_the_limit_shrinks(self) -> None:
+        path = media.sdr_master("coffee", Fraction(4, 3))
+        self.assertEqual(still(path, aspect=(4, 3)).shape[:2], (360, 853))
+        self.assertEqual(still(path, aspect=(4, 3), most=(400, 400)).shape[1], 400)
+
+    def test_undecoded_pq_looks_flat_and_milky(self) -> None:
+        # trade fact (common practice, no source): PQ on a screen that ignores tags
+        plain, toned = (still(media.hdr_master(), eyes=eyes) for eyes in ("plain", "toned"))
+        self.assertLess(float(plain.std()), float(toned.std()))
+
+    def test_missing_frame_is_told(self) -> None:
+        with self.assertRaises(UnreadableFileError):
+            still(media.sdr_master(), 10_000)
+
+    def test_every_way_of_looking_is_there(self) -> None:
+        self.assertEqual(set(SEERS), set(EYES))
+
+
+class Folding(unittest.TestCase):
+    def test_rolls_off_only_above_the_knee(self) -> None:
+        light = np.array([0.1, 1.0, 5.0, 203.0, 1000.0])
+        made = folded(light, source_nits=1000.0, goal_nits=203.0)
+        np.testing.assert_allclose(made[:3], light[:3], rtol=1e-6)
+        self.assertTrue((np.diff(made) > 0).all())
+        self.assertAlmostEqual(float(made[-1]), 203.0, delta=1e-6)
+
+    def test_hlg_is_folded_too(self) -> None:
+        reading = plan_reading(read_declaration(media.hdr_master()))
+        signals = np.full((4, 4, 3), 0.75, dtype=np.float32)
+        shown = SEERS["toned"](signals, replace(reading, transfer=18))
+        self.assertTrue(0.6 < float(shown.mean()) < 0.95)

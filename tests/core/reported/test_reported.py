@@ -1,0 +1,254 @@
+"""The contract's objects, stored records, the Bench's view, and the geometry of drawings."""
+
+import json
+import re
+import unittest
+from itertools import pairwise
+from xml.etree import ElementTree as Tree
+
+from shapkeen.core.declared import read_declaration
+from shapkeen.core.judged import Comparison, compare_files
+from shapkeen.core.judged.survival import judge_survival
+from shapkeen.core.measured import LightLevels
+from shapkeen.core.reported import bench
+from shapkeen.core.reported.declaration import declaration_object
+from shapkeen.core.reported.declared import declaration_from_object, promise_of
+from shapkeen.core.reported.figures import svg, thread
+from shapkeen.core.reported.figures.glyph import verdict_glyph
+from shapkeen.core.reported.figures.light import HEIGHT, TOP, light_figure, light_y
+from shapkeen.core.reported.figures.shape import ShownPicture, shape_figure
+from shapkeen.core.reported.figures.tone import tone_figure
+from shapkeen.core.reported.record import comparison_from_record, record_from_comparison
+from shapkeen.core.reported.survival import survival_object
+from tests.builders import media
+from tests.builders.evidence import PLACE, TONE, declaration, evidence, tone
+
+SVG = "{http://www.w3.org/2000/svg}"
+
+
+def comparison(made) -> Comparison:
+    return Comparison(
+        master=made.master,
+        export=made.export,
+        promise=made.promise,
+        survey=made.survey,
+        survival=judge_survival(made),
+        read_s=0.01,
+        measure_s=1.0,
+    )
+
+
+def parts(drawing: str, name: str) -> list[Tree.Element]:
+    return [item for item in Tree.fromstring(drawing).iter() if item.tag == name]
+
+
+class Objects(unittest.TestCase):
+    def test_declaration_has_the_contracts_form(self) -> None:
+        made = declaration_object(read_declaration(media.sdr_master()))
+        self.assertEqual(made["schema"], "shapkeen.declaration/1")
+        self.assertLessEqual({"name", "bytes", "wrapper", "index_first"}, set(made["file"]))
+        self.assertLessEqual(
+            {"codec", "codec_tag", "profile", "level", "frame_count", "duration", "bit_rate"},
+            set(made["video"]),
+        )
+        again = json.loads(json.dumps(made))
+        self.assertEqual(again["witnesses"]["wrapper"]["raster"], [640, 360])
+        self.assertEqual(set(again["places"]["stream"]), set(again["witnesses"]["stream"]))
+
+    def test_silent_things_are_absent(self) -> None:
+        made = declaration_object(declaration(index_first=None, wrapper={"transfer": None}))
+        self.assertNotIn("index_first", made["file"])
+        self.assertNotIn("tier", made["video"])
+        self.assertNotIn("transfer", made["witnesses"]["wrapper"])
+
+    def test_survival_has_the_contracts_form(self) -> None:
+        made = survival_object(comparison(evidence(tone=tone("gamma-shifted", 0.5))))
+        again = json.loads(json.dumps(made))
+        self.assertEqual((again["schema"], again["overall"]), ("shapkeen.survival/1", "lost"))
+        for verdict in again["verdicts"]:
+            self.assertLessEqual(
+                {"trait", "family", "verdict", "promised", "wrapper", "stream", "picture", "why"},
+                set(verdict),
+            )
+        cause = again["causes"][0]
+        self.assertEqual((cause["id"], cause["values"]), ("gamma-shifted", {"exponent": 1.2}))
+        self.assertLessEqual({"confidence", "traits", "why", "remedy"}, set(cause))
+        self.assertEqual(set(again["frames"]), {"compared", "offset", "decoded"})
+        self.assertEqual(set(again["seconds"]), {"read", "measure"})
+
+    def test_stored_declaration_gives_the_same_promise(self) -> None:
+        declared = read_declaration(media.hdr_master())
+        stored = json.loads(json.dumps(declaration_object(declared)))
+        self.assertEqual(promise_of(declaration_from_object(stored)), promise_of(declared))
+
+    def test_record_goes_out_and_comes_back(self) -> None:
+        made = compare_files(media.hdr_master(), media.hdr_master(), frames=2)
+        stored = json.loads(json.dumps(record_from_comparison(made)))
+        self.assertEqual(comparison_from_record(stored), made)
+        with self.assertRaises(ValueError):
+            comparison_from_record({"schema": "other"})
+
+
+class Bench(unittest.TestCase):
+    def test_kept_traits_are_folded_and_broken_ones_stand_alone(self) -> None:
+        families = bench.bench_families(comparison(evidence(tone=tone("gamma-shifted", 0.5))))
+        light = families[0]
+        self.assertEqual(
+            {r.trait.name for r in light.broken} & {"transfer", "tone"}, {"transfer", "tone"}
+        )
+        self.assertTrue(light.holds_kept("mastering_display"))
+        shape = next(family for family in families if family.name == "shape")
+        self.assertEqual(shape.broken, ())
+
+    def test_tally_puts_the_worst_first(self) -> None:
+        verdicts = judge_survival(evidence(export=declaration(wrapper={"transfer": 1}))).verdicts
+        self.assertEqual([word for word, _ in bench.tally(verdicts)], ["lost", "kept"])
+
+    def slip(self, name: str, **changes):
+        made = comparison(evidence(**changes))
+        verdict = next(v for v in made.survival.verdicts if v.trait == name)
+        return bench.slip_of(made, verdict)
+
+    def test_slip_names_every_witness_and_place(self) -> None:
+        slip = self.slip("transfer", export=declaration(wrapper={"transfer": 1}))
+        lines = {line.witness: line for line in slip.lines}
+        self.assertEqual(lines["wrapper"].value, "1 BT.709")
+        self.assertEqual(lines["wrapper"].place, "moov/…/colr")
+        self.assertEqual(lines["stream"].value, "16 PQ")
+        self.assertEqual(slip.cause_title, "tags in conflict")
+        self.assertIn("<svg", slip.figure)
+
+    def test_slip_of_a_tone_names_the_runner_up(self) -> None:
+        slip = self.slip("tone", tone=tone("gamma-shifted", 0.5))
+        self.assertIn("range compressed", slip.runner_up)
+        self.assertEqual(slip.frame, 3)
+
+    def test_silent_witness_is_told(self) -> None:
+        slip = self.slip("content_light", export=declaration(stream={"content_light": None}))
+        self.assertIn("silent", [line.value for line in slip.lines])
+        self.assertIn("Light", slip.figure)
+
+    def test_every_trait_has_a_slip(self) -> None:
+        made = comparison(evidence(registration=None, tone=None, difference=None))
+        for verdict in made.survival.verdicts:
+            self.assertTrue(bench.slip_of(made, verdict).lines)
+
+
+def stations(**states: str) -> list[thread.Station]:
+    return [
+        thread.Station(
+            name, "PQ" if name not in states else "BT.709", states.get(name, thread.AGREES)
+        )
+        for name in thread.STATIONS
+    ]
+
+
+class Threads(unittest.TestCase):
+    def reach(self, drawing: str) -> list[tuple[float, float]]:
+        """Return the drawn spans along the thread, sorted."""
+        flat = [item for item in parts(drawing, "line") if item.get("y1") == item.get("y2")]
+        inked = [item for item in flat if "ink" in item.get("class", "")]
+        spans = [(float(item.get("x1", 0)), float(item.get("x2", 0))) for item in inked]
+        return sorted(spans)
+
+    def gaps(self, drawing: str) -> list[float]:
+        spans = self.reach(drawing)
+        return [b[0] - a[1] for a, b in pairwise(spans) if b[0] - a[1] > 0.01]
+
+    def test_kept_is_unbroken_but_for_its_one_value(self) -> None:
+        drawing = thread.thread(stations(), verdict="kept", label="x")
+        self.assertEqual(len(self.gaps(drawing)), 1)
+        self.assertEqual([t.text for t in parts(drawing, "text")], ["PQ"])
+        self.assertAlmostEqual(self.reach(drawing)[0][0], thread.LEFT)
+        self.assertAlmostEqual(self.reach(drawing)[-1][1], thread.RIGHT)
+
+    def test_lost_is_cut_round_its_station(self) -> None:
+        drawing = thread.thread(stations(Wrapper=thread.DIFFERS), verdict="lost", label="x")
+        cuts = [
+            item
+            for item in parts(drawing, "line")
+            if "mark" in item.get("class", "") and item.get("x1") == item.get("x2")
+        ]
+        self.assertEqual(len(cuts), 2)
+        wrapper = thread.PLACES["Wrapper"]
+        self.assertTrue(all(abs(float(c.get("x1", 0)) - wrapper) < thread.HALF_STEP for c in cuts))
+        self.assertEqual([t.text for t in parts(drawing, "text")], ["PQ", "BT.709", "PQ"])
+
+    def test_bent_has_a_kink(self) -> None:
+        drawing = thread.thread(stations(Stream=thread.DIFFERS), verdict="bent", label="x")
+        self.assertEqual(len(parts(drawing, "path")), 1)
+
+    def test_unproven_is_dotted_where_nobody_can_tell(self) -> None:
+        drawing = thread.thread(stations(Picture=thread.UNKNOWN), verdict="unproven", label="x")
+        dotted = [i for i in parts(drawing, "line") if "dotted" in i.get("class", "")]
+        self.assertTrue(dotted)
+        self.assertTrue(all(float(i.get("x1", 0)) > thread.PLACES["Stream"] for i in dotted))
+
+    def test_form_alone_tells_the_verdicts_apart(self) -> None:
+        forms = {
+            re.sub(r'class="[^"]*"|aria-label="[^"]*"|<title>.*</title>', "", verdict_glyph(word))
+            for word in ("kept", "bent", "lost")
+        }
+        self.assertEqual(len(forms), 3)
+        self.assertIn("dotted", verdict_glyph("unproven"))
+
+    def test_long_values_are_shortened(self) -> None:
+        long = [thread.Station("Promise", "x" * 60, thread.AGREES), *stations()[1:]]
+        drawing = thread.thread(long, verdict="kept", label="x")
+        self.assertLessEqual(len(parts(drawing, "text")[0].text or ""), thread.MOST_LETTERS)
+
+    def test_no_style_stands_in_any_drawing(self) -> None:
+        drawings = [
+            thread.thread(stations(), verdict="kept", label="x"),
+            thread.bundle(4, label="x"),
+            thread.station_heads(),
+            tone_figure(TONE, act="gamma-shifted", full_range=False),
+            verdict_glyph("lost"),
+        ]
+        for drawing in drawings:
+            self.assertNotIn("style=", drawing)
+            Tree.fromstring(drawing)
+
+    def test_values_are_escaped(self) -> None:
+        self.assertNotIn("<b>", svg.text("<b>", 0, 0, class_='"x'))
+
+
+class Drawings(unittest.TestCase):
+    def test_light_axis_is_spaced_like_pq(self) -> None:
+        # ITU-R BT.2100-2: 10 000 cd/m² is signal 1, 0 is signal 0
+        self.assertAlmostEqual(light_y(10_000), TOP)
+        self.assertAlmostEqual(light_y(0), TOP + HEIGHT, places=3)
+        self.assertAlmostEqual(light_y(203), TOP + HEIGHT * (1 - 0.580688881), places=5)
+
+    def test_light_figure_names_its_limits(self) -> None:
+        light = LightLevels(
+            max_cll=900, max_fall=100, p9999=880, p999=800, series=((0, 900, 90), (1, 850, 100))
+        )
+        drawing = light_figure(light, promised_nits=1000, peak_nits=4000)
+        self.assertIn("promised MaxCLL 1000", drawing)
+        self.assertIn("display peak 4000", drawing)
+
+    def test_shape_is_to_scale(self) -> None:
+        drawing = shape_figure(
+            ShownPicture("a", 2.37), ShownPicture("b", 1.7778, top=0.1, height=0.8), circle=0.75
+        )
+        frames = [r for r in parts(drawing, "rect") if r.get("class") == "frame"]
+        for frame, ratio in zip(frames, (2.37, 1.7778), strict=True):
+            shown = float(frame.get("width", 0)) / float(frame.get("height", 1))
+            self.assertAlmostEqual(shown, ratio, delta=0.01)
+        whole, squeezed = parts(drawing, "ellipse")
+        self.assertEqual(whole.get("rx"), whole.get("ry"))
+        narrow = float(squeezed.get("rx", 0)) / float(squeezed.get("ry", 1))
+        self.assertAlmostEqual(narrow, 0.75, delta=0.01)
+
+    def test_tone_curve_is_drawn_beside_the_diagonal(self) -> None:
+        drawing = tone_figure(
+            tone("range-compressed", 0.4), act="range-compressed", full_range=False
+        )
+        self.assertEqual(len(parts(drawing, "path")), 1)
+        self.assertEqual(len(parts(tone_figure(TONE, act="identity", full_range=False), "path")), 0)
+
+    def test_bench_draws_a_mirrored_place(self) -> None:
+        made = comparison(evidence(registration=PLACE))
+        verdict = next(v for v in made.survival.verdicts if v.trait == "framing")
+        self.assertIn("Shape", bench.slip_of(made, verdict).figure)
