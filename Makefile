@@ -11,8 +11,9 @@ help:  ## list the targets
 	@echo "Making the environment in .venv …"
 	@test -x $(PY) || python3 -m venv .venv
 	@.venv/bin/pip install -q --disable-pip-version-check --require-hashes -r requirements-bootstrap.txt
-	@.venv/bin/uv pip install -q --python $(PY) --require-hashes -r requirements.txt -r requirements-dev.txt
+	@.venv/bin/uv pip install -q --python $(PY) --require-hashes --compile-bytecode -r requirements.txt -r requirements-dev.txt
 	@.venv/bin/uv pip install -q --python $(PY) --no-deps --no-build-isolation --config-settings editable_mode=compat -e .
+	@$(PY) -m compileall -q shapkeen
 	@touch $@
 
 setup: .venv/ok  ## make the environment in .venv, with the shapkeen command
@@ -32,10 +33,11 @@ chromium:
 	  { echo "The browser tests need Chromium, and only root can install it: sudo apt-get install chromium"; exit 1; }
 
 test: .venv/ok chromium  ## every test: core, web, browser
-	@$(PY) manage.py test --parallel 2
+	@folder=$$(mktemp -d) && trap 'rm -rf "$$folder"' EXIT && \
+	  TMPDIR=$$folder SHAPKEEN_DATA=$$folder $(PY) -W ignore manage.py test --parallel 2
 
 test-core: .venv/ok  ## the core's tests: no database
-	@$(PY) manage.py test tests.core --parallel 2
+	@$(PY) -W ignore manage.py test tests.core tests.cli --parallel 2
 
 check: .venv/ok  ## format, lint, types, import contracts, migrations
 	@.venv/bin/ruff format --check -q . || { echo "run: .venv/bin/ruff format ."; exit 1; }
@@ -45,7 +47,7 @@ check: .venv/ok  ## format, lint, types, import contracts, migrations
 	@$(PY) manage.py makemigrations --check --dry-run -v0
 
 bench: .venv/ok  ## measure speed, as ratios within one run
-	@$(PY) benchmarks/compare.py
+	@$(PY) -m benchmarks.compare
 
 clean:  ## remove the environment and the demo's data
 	rm -rf .venv data

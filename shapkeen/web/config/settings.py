@@ -123,5 +123,6 @@ LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
     "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "loggers": {"django": {"level": "CRITICAL" if TESTING else "WARNING"}},
     "root": {"handlers": ["console"], "level": "ERROR" if TESTING else "WARNING"},
 }

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Iterator, Mapping, Set
 
 from ...declared import TraitValue
-from ...promised import Trait, trait_by_name
+from ...promised import TRAITS, Trait
 from ..evidence import (
     CHANGED,
     UNCHANGED,
@@ -26,11 +26,10 @@ UNFLAGGED = {"projection": "sphere-unflagged", "stereo": "stereo-unflagged"}
 def explain_tags(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
     """Yield at most one cause of each kind, over all traits that it explains."""
     found: dict[str, list[Trait]] = {}
-    for name in sorted(broken):
-        trait = trait_by_name(name)
-        if trait is None or not trait.declared or name in OWN_CAUSES:
+    for trait in TRAITS:
+        if trait.name not in broken or not trait.declared or trait.name in OWN_CAUSES:
             continue
-        kind = _kind(evidence, name)
+        kind = _kind(evidence, trait.name)
         if kind is not None:
             found.setdefault(kind, []).append(trait)
     for kind, traits in found.items():

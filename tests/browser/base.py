@@ -1,0 +1,80 @@
+"""Real browser tests: Debian's headless Chromium, driven through Playwright."""
+
+import os
+import shutil
+from typing import Any
+
+from django.contrib.auth import get_user_model
+from django.contrib.staticfiles.testing import StaticLiveServerTestCase
+from django.test import override_settings
+from playwright.sync_api import Page, sync_playwright
+
+from tests.web.base import conf_for, data_folder
+
+# Playwright's own loop would make Django refuse every query of the test.
+os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
+
+SWITCHES = (
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+)
+NOW = {"default": {"BACKEND": "django_tasks.backends.immediate.ImmediateBackend"}}
+USER, PASSWORD = "ada", "a-long-enough-one"
+
+
+class BrowserCase(StaticLiveServerTestCase):
+    """A page at 1280×800 on a live server; anything on the browser's console fails the test."""
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        cls.folder = data_folder()
+        cls.addClassCleanup(shutil.rmtree, cls.folder, ignore_errors=True)
+        overriding = override_settings(CONF=conf_for(cls.folder), TASKS=NOW)
+        overriding.enable()
+        cls.addClassCleanup(overriding.disable)
+        super().setUpClass()
+        playwright = sync_playwright().start()
+        cls.addClassCleanup(playwright.stop)
+        path = shutil.which("chromium") or "/usr/bin/chromium"
+        cls.browser = playwright.chromium.launch(executable_path=path, args=list(SWITCHES))
+        cls.addClassCleanup(cls.browser.close)
+
+    def setUp(self) -> None:
+        get_user_model().objects.create_user(USER, password=PASSWORD)
+        context = self.browser.new_context(viewport={"width": 1280, "height": 800})
+        self.addCleanup(context.close)
+        self.page: Page = context.new_page()
+        self.page.set_default_timeout(20_000)
+        self.complaints: list[str] = []
+        self.page.on("console", self._hear)
+        self.page.on("pageerror", lambda error: self.complaints.append(str(error)))
+
+    def tearDown(self) -> None:
+        # A request still under way would meet a database that is being taken down.
+        self.page.wait_for_load_state("networkidle")
+        self.assertEqual(self.complaints, [])
+
+    def _hear(self, message: Any) -> None:
+        # The browser itself notes every answer of 422, which forms with faults are meant to give,
+        # and that the test reads the canvas back.
+        expected = "422" in message.text or "willReadFrequently" in message.text
+        if message.type in ("error", "warning") and not expected:
+            self.complaints.append(message.text)
+
+    def enter(self) -> Page:
+        """Log in as a person would and return the page."""
+        self.page.goto(self.live_server_url)
+        self.page.get_by_label("Name").fill(USER)
+        self.page.get_by_label("Password").fill(PASSWORD)
+        self.page.get_by_role("button", name="Enter").click()
+        return self.page
+
+    def fits(self) -> None:
+        """Check that nothing sticks out of the page sideways."""
+        wide = self.page.evaluate("document.documentElement.scrollWidth - window.innerWidth")
+        self.assertLessEqual(wide, 0)

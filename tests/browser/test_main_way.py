@@ -1,0 +1,155 @@
+"""The main way through the real pages: bring in, see what broke and why, and look."""
+
+import re
+
+from playwright.sync_api import expect
+
+from shapkeen.web.library import services
+from shapkeen.web.library.models import Attempt
+from tests.browser.base import BrowserCase
+
+
+class MainWay(BrowserCase):
+    def prepare(self, name: str = "untagged.mp4") -> Attempt:
+        title = services.create_title("The Dial", "a note", "footage", "master.mov", by=None)
+        return services.add_attempt(title, "Harbour", "footage", name, by=None)
+
+    def test_from_login_to_the_wipe(self) -> None:
+        self.prepare()
+        page = self.enter()
+        self.fits()
+        page.get_by_role("link", name="The Dial").click()
+        page.get_by_role("link", name="lost", exact=True).click()
+        expect(page).to_have_title(re.compile("^lost"))
+        expect(page.get_by_role("list", name="Causes")).to_contain_text("missing tag")
+
+        row = page.locator("#trait-transfer")
+        row.get_by_role("link").first.click()
+        slip = row.get_by_role("region", name="Evidence for Transfer function")
+        expect(slip).to_contain_text(
+            "No witness states transfer function, range, primaries, matrix coefficients"
+        )
+        expect(slip).to_contain_text("Cure")
+        expect(slip.get_by_role("img", name=re.compile("^Tone"))).to_be_visible()
+        self.fits()
+
+        slip.get_by_role("link", name=re.compile("See it in Look")).click()
+        expect(page.locator(".sk-lookwords")).to_contain_text("SSIM")
+        canvas = page.locator("canvas")
+        box = canvas.bounding_box()
+        assert box is not None
+        middle = self.column_of_line()
+        page.mouse.move(box["x"] + box["width"] / 2, box["y"] + 80)
+        page.mouse.down()
+        page.mouse.move(box["x"] + box["width"] / 4, box["y"] + 80, steps=5)
+        page.mouse.up()
+        self.assertAlmostEqual(middle, 612, delta=2)
+        self.assertAlmostEqual(self.column_of_line(), 306, delta=3)
+        self.fits()
+
+    def column_of_line(self) -> float:
+        """Return where the wipe's line stands, read from the canvas itself."""
+        return self.page.evaluate(
+            """() => {
+              const canvas = document.querySelector("canvas");
+              const row = canvas.getContext("2d").getImageData(0, 2, canvas.width, 1).data;
+              for (let x = 0; x < canvas.width; x++) {
+                if (row[4*x] === 0xe9 && row[4*x+1] === 0xdc && row[4*x+2] === 0xc0) return x;
+              }
+              return -1;
+            }"""
+        )
+
+    def test_keyboard_reaches_it_all(self) -> None:
+        self.prepare()
+        page = self.enter()
+        page.goto(f"{self.live_server_url}{Attempt.objects.get().get_absolute_url()}")
+        page.keyboard.press("j")
+        self.assertIn("transfer", page.evaluate("document.activeElement.parentElement.id"))
+        page.keyboard.press("Enter")
+        expect(page.locator("#trait-transfer .sk-slip")).to_be_visible()
+        self.assertIn("transfer", page.evaluate("document.activeElement.parentElement.id"))
+        page.keyboard.press("Enter")
+        expect(page.locator("#trait-transfer .sk-slip")).to_have_count(0)
+        page.goto(f"{page.url.split('?')[0].rstrip('/')}/look/")
+        expect(page.locator(".sk-lookwords")).to_contain_text("SSIM")
+        frame = page.locator(".sk-strip [aria-current=true]")
+        before = frame.inner_text()
+        page.keyboard.press(".")
+        expect(frame).not_to_have_text(before)
+        page.keyboard.press("b")
+        expect(page.get_by_role("button", name="Side by side")).to_have_attribute(
+            "aria-pressed", "true"
+        )
+
+    def test_bring_in_by_hand(self) -> None:
+        page = self.enter()
+        page.get_by_role("link", name="Add a title").click()
+        page.get_by_role("link", name="take master.mov").click()
+        page.get_by_label("Title").fill("The Dial")
+        page.get_by_role("button", name="Bring in the master").click()
+        expect(page.get_by_role("heading", name="The Dial")).to_be_visible()
+        page.get_by_role("link", name="Add an export").click()
+        page.get_by_label("Delivery").fill("Harbour")
+        page.get_by_label("or send a file").set_input_files(str(self.folder / "footage/notes.mp4"))
+        page.get_by_role("button", name="Bring in the export").click()
+        expect(page.get_by_role("alert")).to_contain_text("no picture file")
+        page.get_by_label("or send a file").set_input_files(
+            str(self.folder / "footage/healthy.mp4")
+        )
+        page.get_by_role("button", name="Bring in the export").click()
+        expect(page).to_have_title(re.compile("^kept"))
+        expect(page.get_by_text("Everything promised came through.")).to_be_visible()
+        self.fits()
+
+    def test_families_unfold_and_themes_change(self) -> None:
+        self.prepare("healthy.mp4")
+        page = self.enter()
+        page.goto(f"{self.live_server_url}{Attempt.objects.get().get_absolute_url()}")
+        family = page.get_by_role("region", name="shape")
+        expect(family.locator("#trait-raster")).to_be_hidden()
+        family.locator("summary").click()
+        expect(family.locator("#trait-raster")).to_be_visible()
+        page.get_by_role("button", name="Day or booth").click()
+        self.assertEqual(
+            page.evaluate("getComputedStyle(document.body).backgroundColor"), "rgb(236, 236, 236)"
+        )
+        page.reload()
+        self.assertEqual(page.evaluate("document.documentElement.dataset.theme"), "day")
+
+    def test_colours_of_the_page_are_neutral_and_legible(self) -> None:
+        self.prepare()
+        page = self.enter()
+        for theme in ("booth", "day"):
+            page.evaluate(f"localStorage.setItem('sk-theme', '{theme}')")
+            page.reload()
+            tokens = page.evaluate(
+                """() => {
+                  const style = getComputedStyle(document.documentElement);
+                  const names = "page sheet raised text quiet accent bent lost surround".split(" ");
+                  const value = (name) => style.getPropertyValue("--sk-" + name).trim();
+                  return Object.fromEntries(names.map((name) => [name, value(name)]));
+                }"""
+            )
+            light = {name: _luminance(value) for name, value in tokens.items()}
+            for name in ("page", "sheet", "raised", "text", "quiet", "surround"):
+                value = tokens[name].lstrip("#")
+                self.assertEqual(len({value[:2], value[2:4], value[4:]}), 1, (theme, name))
+            for ink in ("text", "quiet", "accent", "bent", "lost"):
+                for ground in ("page", "sheet"):
+                    # WCAG 2.1, 1.4.3: 4.5:1 for text
+                    self.assertGreaterEqual(
+                        _contrast(light[ink], light[ground]), 4.5, (theme, ink, ground)
+                    )
+
+
+def _luminance(value: str) -> float:
+    """Return the relative luminance of an sRGB colour (WCAG 2.1 definition)."""
+    parts = [int(value.lstrip("#")[i : i + 2], 16) / 255 for i in (0, 2, 4)]
+    linear = [p / 12.92 if p <= 0.03928 else ((p + 0.055) / 1.055) ** 2.4 for p in parts]
+    return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
+
+
+def _contrast(one: float, other: float) -> float:
+    high, low = max(one, other), min(one, other)
+    return (high + 0.05) / (low + 0.05)

@@ -1,0 +1,77 @@
+"""Common ground of the web tests: a data folder of their own, a user, and small footage."""
+
+import shutil
+import tempfile
+from dataclasses import replace
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.contrib.auth import get_user_model
+from django.test import TestCase, override_settings
+
+from shapkeen.web.jobs.models import Job
+from shapkeen.web.jobs.tasks import survey
+from shapkeen.web.library import services
+from shapkeen.web.library.models import Attempt, Title
+from tests.builders import media
+from tests.builders.media import SDR, write
+
+IN_QUEUE = {"default": {"BACKEND": "django_tasks.backends.dummy.DummyBackend"}}
+
+
+def data_folder() -> Path:
+    """Return a new data folder with a media root of photographs."""
+    folder = Path(tempfile.mkdtemp(prefix="shapkeen-web-"))
+    footage = folder / "footage"
+    (footage / "reels").mkdir(parents=True)
+    planes = media.sdr_planes("astronaut")
+    sources = {
+        "master.mov": media.sdr_master("astronaut"),
+        "healthy.mp4": write("web-healthy", planes, SDR),
+        "untagged.mp4": write("web-untagged", planes, replace(SDR, colour=None)),
+        "reels/other.mp4": media.sdr_master("coffee"),
+    }
+    for name, source in sources.items():
+        shutil.copy(source, footage / name)
+    (footage / "notes.mp4").write_text("shot list, not a picture " * 20)
+    (footage / "readme.txt").write_text("not shown in listings")
+    return folder
+
+
+def conf_for(folder: Path, **more: Any) -> Any:
+    """Return the configuration of an installation in `folder`."""
+    roots = {"uploads": folder / "uploads", "footage": folder / "footage"}
+    (folder / "uploads").mkdir(exist_ok=True)
+    return replace(settings.CONF, data_dir=folder, media_roots=roots, survey_frames=4, **more)
+
+
+class WebCase(TestCase):
+    """A logged-in client on an installation of its own."""
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        cls.folder = data_folder()
+        cls.addClassCleanup(shutil.rmtree, cls.folder, ignore_errors=True)
+        overriding = override_settings(CONF=conf_for(cls.folder), TASKS=IN_QUEUE)
+        overriding.enable()
+        cls.addClassCleanup(overriding.disable)
+        super().setUpClass()
+
+    def setUp(self) -> None:
+        self.user = get_user_model().objects.create_user("ada", password="a-long-enough-one")
+        self.client.force_login(self.user)
+
+    def title(self) -> Title:
+        return services.create_title("The Dial", "a note", "footage", "master.mov", by=self.user)
+
+    def attempt(self, name: str = "healthy.mp4", *, measured: bool = True) -> Attempt:
+        title = Title.objects.first() or self.title()
+        attempt = services.add_attempt(title, "Harbour", "footage", name, by=self.user)
+        if measured:
+            survey.func(attempt.job.pk)
+            attempt = Attempt.objects.with_context().get(pk=attempt.pk)
+        return attempt
+
+    def state(self, attempt: Attempt) -> str:
+        return Job.objects.get(attempt=attempt).state

@@ -1,0 +1,173 @@
+"""Bringing files in: media roots, uploads, and everything that can go wrong with them."""
+
+import errno
+from pathlib import Path
+from unittest import mock
+
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.test import override_settings
+
+from shapkeen.core.errors import UsageError
+from shapkeen.web.library import roots, uploads
+from shapkeen.web.library.models import Attempt, Reel, Title
+from tests.web.base import WebCase, conf_for
+
+MP4 = "video/mp4"
+
+
+class Roots(WebCase):
+    def test_listing_shows_folders_and_pictures(self) -> None:
+        names = [entry.name for entry in roots.listing("footage", "")]
+        self.assertEqual(names, ["reels", "healthy.mp4", "master.mov", "notes.mp4", "untagged.mp4"])
+        self.assertEqual([e.path for e in roots.listing("footage", "reels")], ["reels/other.mp4"])
+
+    def test_paths_outside_are_refused(self) -> None:
+        link = self.folder / "footage" / "link.mp4"
+        link.symlink_to("/etc/hostname")
+        self.addCleanup(link.unlink)
+        for path, code in (
+            ("../shapkeen.sqlite3", "outside-root"),
+            ("/etc/passwd", "outside-root"),
+            ("link.mp4", "outside-root"),
+            ("reels/../../x", "outside-root"),
+            ("gone.mp4", "no-file"),
+            ("a\0b", "bad-path"),
+        ):
+            with self.subTest(path=path), self.assertRaises(UsageError) as caught:
+                roots.resolve("footage", path)
+            self.assertEqual(caught.exception.code, code)
+        with self.assertRaises(UsageError):
+            roots.resolve("elsewhere", "x")
+
+
+class Forms(WebCase):
+    def add(self, **data: object):
+        title = Title.objects.first() or self.title()
+        return self.client.post(f"/title/{title.pk}/add-export/", {"delivery": "Harbour", **data})
+
+    def test_title_from_a_root(self) -> None:
+        answer = self.client.post(
+            "/title/add/", {"name": "The Dial", "root": "footage", "path": "master.mov"}
+        )
+        self.assertRedirects(answer, Title.objects.get().get_absolute_url())
+        self.assertEqual(Title.objects.get().master.declaration["video"]["codec"], "h264")
+
+    def test_names_are_not_given_twice(self) -> None:
+        self.title()
+        answer = self.client.post(
+            "/title/add/", {"name": "The Dial", "root": "footage", "path": "master.mov"}
+        )
+        self.assertContains(answer, "a title of that name", status_code=422)
+
+    def test_taking_from_the_list_fills_the_form(self) -> None:
+        answer = self.client.get("/title/add/?root=footage&file=master.mov&folder=")
+        self.assertContains(answer, "footage: master.mov")
+        self.assertContains(self.client.get("/title/add/?root=footage&folder=reels"), "other.mp4")
+        self.assertContains(self.client.get("/title/add/?root=footage&folder=.."), "leads out of")
+
+    def test_export_starts_a_survey(self) -> None:
+        answer = self.add(root="footage", path="healthy.mp4")
+        attempt = Attempt.objects.get()
+        self.assertRedirects(answer, attempt.get_absolute_url())
+        self.assertEqual(attempt.job.state, "waiting")
+
+    def test_unusable_files_leave_nothing(self) -> None:
+        self.title()
+        (self.folder / "footage" / "empty.mp4").touch()
+        for path, words in (
+            ("notes.mp4", "no picture file"),
+            ("empty.mp4", "file is empty"),
+            ("../../etc/passwd", "leads out of"),
+            ("gone.mp4", "nothing at that path"),
+        ):
+            answer = self.add(root="footage", path=path)
+            self.assertContains(answer, words, status_code=422)
+        self.assertEqual(Attempt.objects.count(), 0)
+        self.assertEqual(Reel.objects.count(), 1)
+
+    def test_nothing_chosen(self) -> None:
+        self.assertContains(self.add(), "Choose a file", status_code=422)
+
+
+class Uploads(WebCase):
+    def send(self, content: bytes, name: str = "sent.mp4", **headers: str):
+        title = Title.objects.first() or self.title()
+        return self.client.post(
+            f"/title/{title.pk}/add-export/",
+            {"delivery": "Harbour", "upload": SimpleUploadedFile(name, content, MP4)},
+            headers=headers,
+        )
+
+    def content(self) -> bytes:
+        return (self.folder / "footage" / "healthy.mp4").read_bytes()
+
+    def kept(self) -> list[Path]:
+        return list((self.folder / "uploads").iterdir())
+
+    def tearDown(self) -> None:
+        for path in self.kept():
+            path.unlink()
+
+    def test_upload_becomes_an_attempt(self) -> None:
+        answer = self.send(self.content())
+        attempt = Attempt.objects.get()
+        self.assertRedirects(answer, attempt.get_absolute_url())
+        self.assertEqual(attempt.reel.locate().read_bytes(), self.content())
+        self.assertEqual([path.name for path in self.kept()], ["sent.mp4"])
+
+    def test_htmx_is_sent_on(self) -> None:
+        answer = self.send(self.content(), **{"HX-Request": "true"})
+        self.assertEqual(answer["HX-Redirect"], Attempt.objects.get().get_absolute_url())
+
+    def test_equal_names_do_not_meet(self) -> None:
+        self.send(self.content())
+        self.send(self.content())
+        self.assertEqual(sorted(p.name for p in self.kept()), ["sent-2.mp4", "sent.mp4"])
+
+    def test_names_cannot_lead_out(self) -> None:
+        self.send(self.content(), name="../../evil.mp4")
+        self.assertEqual([path.name for path in self.kept()], ["evil.mp4"])
+
+    def test_unusable_upload_leaves_nothing(self) -> None:
+        answer = self.send(b"just words, no picture " * 50)
+        self.assertContains(answer, "no picture file", status_code=422)
+        self.assertEqual(self.kept(), [])
+
+    def test_full_disk(self) -> None:
+        full = OSError(errno.ENOSPC, "No space left on device")
+        for step in ("write", "fsync"):
+            self.title() if not Title.objects.exists() else None
+            if step == "write":
+                broken = mock.patch.object(
+                    uploads.ReelUploadHandler, "receive_data_chunk", _failing_write(full)
+                )
+            else:
+                broken = mock.patch.object(uploads.os, "fsync", side_effect=full)
+            with broken:
+                answer = self.send(self.content())
+            self.assertContains(answer, "The disk is full", status_code=422)
+            self.assertEqual(self.kept(), [], step)
+        self.assertEqual(self.client.get("/").status_code, 200)
+        self.assertEqual(Attempt.objects.count(), 0)
+
+    def test_size_limit(self) -> None:
+        self.title()
+        with override_settings(CONF=conf_for(self.folder, upload_limit_bytes=10_000)):
+            answer = self.send(self.content())
+        self.assertContains(answer, "larger than the limit", status_code=422)
+        self.assertEqual(self.kept(), [])
+
+    def test_leftovers_are_removed_at_start(self) -> None:
+        (self.folder / "uploads" / ".abc.part").write_bytes(b"half")
+        self.assertEqual(uploads.remove_leftovers(), 1)
+
+
+def _failing_write(error: OSError):
+    real = uploads.ReelUploadHandler.receive_data_chunk
+
+    def receive(self, raw_data: bytes, start: int) -> None:
+        with mock.patch.object(self, "_out", mock.Mock(wraps=self._out)) as out:
+            out.write.side_effect = error
+            real(self, raw_data, start)
+
+    return receive
