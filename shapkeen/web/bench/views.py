@@ -1,24 +1,19 @@
 """The Bench page, and one trait's row with its slip."""
 
 from django.http import Http404, HttpRequest, HttpResponse
-from django.shortcuts import get_object_or_404, render
+from django.shortcuts import render
 from django.views.decorators.http import require_GET
 from django.views.decorators.vary import vary_on_headers
 
 from ...core.reported.bench import bench_families, cause_title, row_of, slip_of
 from ...core.reported.figures.thread import station_heads
-from ..library.models import Attempt
-
-
-def _attempt(request: HttpRequest, attempt_id: int) -> Attempt:
-    visible = Attempt.objects.visible_to(request.user).with_context()
-    return get_object_or_404(visible, pk=attempt_id)
+from ..library.access import visible_attempt
 
 
 @require_GET
 def bench(request: HttpRequest, attempt_id: int) -> HttpResponse:
     """Show the thread map of one attempt; ?open=trait unfolds that trait's slip."""
-    attempt = _attempt(request, attempt_id)
+    attempt = visible_attempt(request, attempt_id)
     context = {"attempt": attempt, "job": attempt.job, "place": "bench"}
     comparison = attempt.comparison()
     if comparison is None:
@@ -43,7 +38,7 @@ def bench(request: HttpRequest, attempt_id: int) -> HttpResponse:
 @vary_on_headers("HX-Request")
 def trait(request: HttpRequest, attempt_id: int, name: str) -> HttpResponse:
     """Show one trait's row, with its slip unless ?folded is asked for."""
-    attempt = _attempt(request, attempt_id)
+    attempt = visible_attempt(request, attempt_id)
     comparison = attempt.comparison()
     verdict = next(
         (v for v in comparison.survival.verdicts if v.trait == name) if comparison else iter(()),

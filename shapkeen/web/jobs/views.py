@@ -1,22 +1,17 @@
 """Progress, stop and begin again."""
 
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import get_object_or_404, redirect, render
+from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
-from ..library.models import Attempt
+from ..library.access import visible_attempt
 from . import services
-
-
-def _attempt(request: HttpRequest, attempt_id: int) -> Attempt:
-    visible = Attempt.objects.visible_to(request.user).with_context()
-    return get_object_or_404(visible, pk=attempt_id)
 
 
 @require_GET
 def progress(request: HttpRequest, attempt_id: int) -> HttpResponse:
     """Show where the survey stands; when it is over, have the page loaded anew."""
-    attempt = _attempt(request, attempt_id)
+    attempt = visible_attempt(request, attempt_id)
     if not request.htmx:  # type: ignore[attr-defined]  # set by the htmx middleware
         return redirect(attempt)
     response = render(request, "jobs/_progress.html", {"attempt": attempt, "job": attempt.job})
@@ -28,7 +23,7 @@ def progress(request: HttpRequest, attempt_id: int) -> HttpResponse:
 @require_POST
 def stop(request: HttpRequest, attempt_id: int) -> HttpResponse:
     """Ask the survey to stop."""
-    attempt = _attempt(request, attempt_id)
+    attempt = visible_attempt(request, attempt_id)
     attempt.job.ask_to_stop()
     return redirect(attempt)
 
@@ -36,6 +31,6 @@ def stop(request: HttpRequest, attempt_id: int) -> HttpResponse:
 @require_POST
 def again(request: HttpRequest, attempt_id: int) -> HttpResponse:
     """Measure once more."""
-    attempt = _attempt(request, attempt_id)
+    attempt = visible_attempt(request, attempt_id)
     services.begin_again(attempt.job)
     return redirect(attempt)

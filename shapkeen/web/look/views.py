@@ -1,25 +1,20 @@
 """The Look page, and the stills it draws."""
 
 from django.http import FileResponse, HttpRequest, HttpResponse
-from django.shortcuts import get_object_or_404, render
+from django.shortcuts import render
 from django.views.decorators.cache import cache_control
 from django.views.decorators.http import require_GET
 
 from ...core.colour.codepoints import HDR_TRANSFERS
 from ...core.errors import CoreError
-from ..library.models import Attempt
+from ..library.access import visible_attempt
 from . import stills
-
-
-def _attempt(request: HttpRequest, attempt_id: int) -> Attempt:
-    visible = Attempt.objects.visible_to(request.user).with_context()
-    return get_object_or_404(visible, pk=attempt_id)
 
 
 @require_GET
 def look(request: HttpRequest, attempt_id: int) -> HttpResponse:
     """Show master and export of one moment, beside each other or wiped."""
-    attempt = _attempt(request, attempt_id)
+    attempt = visible_attempt(request, attempt_id)
     comparison = attempt.comparison()
     context = {"attempt": attempt, "job": attempt.job, "place": "look"}
     if comparison is None:
@@ -43,7 +38,7 @@ def still(
     request: HttpRequest, attempt_id: int, side: str, frame: int, eyes: str
 ) -> HttpResponse | FileResponse:
     """Send one frame of the master or the export as PNG."""
-    attempt = _attempt(request, attempt_id)
+    attempt = visible_attempt(request, attempt_id)
     reel = attempt.delivery.title.master if side == "master" else attempt.reel
     try:
         path = stills.still_path(reel, frame, eyes)

@@ -9,46 +9,15 @@ from typing import TypeAlias
 
 from ..layout import FieldError, Layout, fields
 from ..model import Notice, Said, TraitValue
+from ..st2086 import state_content_light, state_mastering_display
 
 MAX_MESSAGES = 64
 
-MASTERING_DISPLAY = Layout(
-    "mastering_display_colour_volume",
-    fields(
-        green_x=16,
-        green_y=16,
-        blue_x=16,
-        blue_y=16,
-        red_x=16,
-        red_y=16,
-        white_x=16,
-        white_y=16,
-        max=32,
-        min=32,
-    ),
-    source="H.265 D.2.28 (SMPTE ST 2086): 0.00002 and 0.0001 cd/m²; order green, blue, red",
-)
-CONTENT_LIGHT = Layout(
-    "content_light_level_info", fields(max_cll=16, max_fall=16), source="H.265 D.2.35"
-)
 ALTERNATIVE_TRANSFER = Layout(
     "alternative_transfer_characteristics", fields(preferred=8), source="H.265 D.2.38"
 )
 
 Stated: TypeAlias = Iterator[tuple[str, TraitValue]]
-
-
-def _mastering_display(data: bytes) -> Stated:
-    s = MASTERING_DISPLAY.read(data)
-    display: dict[str, TraitValue] = {
-        colour: (round(s[f"{colour}_x"] * 2e-5, 6), round(s[f"{colour}_y"] * 2e-5, 6))
-        for colour in ("red", "green", "blue", "white")
-    }
-    yield "mastering_display", display | {"max": s["max"] / 10_000, "min": s["min"] / 10_000}
-
-
-def _content_light(data: bytes) -> Stated:
-    yield "content_light", dict(CONTENT_LIGHT.read(data))
 
 
 def _alternative_transfer(data: bytes) -> Stated:
@@ -67,8 +36,8 @@ class Message:
 MESSAGES = {
     message.number: message
     for message in (
-        Message(137, "SEI 137 mastering display", _mastering_display),
-        Message(144, "SEI 144 content light", _content_light),
+        Message(137, "SEI 137 mastering display", state_mastering_display),
+        Message(144, "SEI 144 content light", state_content_light),
         Message(147, "SEI 147 alternative transfer", _alternative_transfer),
     )
 }

@@ -9,6 +9,7 @@ from typing import TypeAlias
 
 from ...layout import FieldError
 from ...model import Notice, Said, TraitValue
+from ...st2086 import state_content_light, state_mastering_display
 from ...window import ShortReadError
 from . import layouts
 from .boxes import Box
@@ -72,18 +73,13 @@ def read_fiel(box: Box) -> Stated:
 
 
 def read_mdcv(box: Box) -> Stated:
-    """State the mastering display (SMPTE ST 2086)."""
-    s = layouts.MDCV.read(box.bytes(24))
-    display: dict[str, TraitValue] = {
-        colour: (round(s[f"{colour}_x"] * 2e-5, 6), round(s[f"{colour}_y"] * 2e-5, 6))
-        for colour in ("red", "green", "blue", "white")
-    }
-    yield "mastering_display", display | {"max": s["max"] / 10_000, "min": s["min"] / 10_000}
+    """State the mastering display."""
+    yield from state_mastering_display(box.bytes(24))
 
 
 def read_clli(box: Box) -> Stated:
-    """State MaxCLL and MaxFALL (CTA-861.3)."""
-    yield "content_light", dict(layouts.CLLI.read(box.bytes(4)))
+    """State MaxCLL and MaxFALL."""
+    yield from state_content_light(box.bytes(4))
 
 
 ENTRY_READERS: dict[str, Callable[[Box], Stated]] = {

@@ -114,23 +114,6 @@ COLR_NCLC = Layout(
     source="QuickTime File Format, colour parameter atoms; no range flag",
 )
 FIEL = Layout("fiel", fields(fields=8, detail=8), source="QuickTime File Format, field handling")
-MDCV = Layout(
-    "mdcv",
-    fields(
-        green_x=16,
-        green_y=16,
-        blue_x=16,
-        blue_y=16,
-        red_x=16,
-        red_y=16,
-        white_x=16,
-        white_y=16,
-        max=32,
-        min=32,
-    ),
-    source=f"{ISO} 12.1.6 (SMPTE ST 2086): 0.00002 and 0.0001 cd/m²",
-)
-CLLI = Layout("clli", fields(max_cll=16, max_fall=16), source=f"{ISO} 12.1.6 (CTA-861.3)")
 BTRT = Layout("btrt", fields(buffer_size=32, max_bit_rate=32, avg_bit_rate=32), source=ISO)
 
 ST3D = Layout("st3d", (*FULL, *fields(stereo_mode=8)), source=SPHERICAL_V2)
