@@ -52,6 +52,23 @@ def stored_scales(evidence: Evidence) -> tuple[float, float] | None:
     return width / survey.master_raster[0], height / survey.master_raster[1]
 
 
+def stored_aspect(evidence: Evidence) -> tuple[int, int] | None:
+    """Return the pixel aspect that the stored picture needs to be shown right.
+
+    The master's own where the picture is stored as the master is, 1:1 where it was widened to
+    square samples; None where it is neither.
+    """
+    scales = stored_scales(evidence)
+    if scales is None:
+        return None
+    own = aspect_of(evidence.master)
+    squeeze = scales[0] / scales[1]
+    if abs(squeeze - 1) <= tolerances.STORED_SQUEEZE:
+        return own
+    widened = abs(squeeze / (own[0] / own[1]) - 1) <= tolerances.STORED_SQUEEZE
+    return (1, 1) if widened else None
+
+
 @dataclass(frozen=True, slots=True)
 class Framing:
     """Bars round the picture in export samples, and what is cut off in master samples."""

@@ -31,12 +31,17 @@ def _verdict(evidence: Evidence, trait: Trait) -> Verdict:
         family=trait.family,
         verdict=judgement.verdict,
         promised=promised.value,
-        wrapper=in_wrapper.value if in_wrapper else None,
+        wrapper=in_wrapper.value if in_wrapper else _order_of(evidence, trait),
         stream=in_stream.value if in_stream else None,
         picture=judgement.picture,
         why=judgement.why,
         measure=judgement.measure,
     )
+
+
+def _order_of(evidence: Evidence, trait: Trait) -> bool | None:
+    """Return the wrapper's order, which is no field of it but how its boxes stand."""
+    return evidence.export.file.index_first if trait.name == "index_first" else None
 
 
 def _weighed(judgement: Judgement, weight: str) -> Judgement:

@@ -30,6 +30,9 @@ SHAPE_RATIO = 0.005
 """0.5 % in shown ratio; common practice, no source: 1 % is visible on a circle."""
 SHAPE_VISIBLE = 0.01
 
+STORED_SQUEEZE = 0.01
+"""Even sizes round a widened raster by up to this: 1704 for 1706.7 samples is 0.2 %."""
+
 FRAMING_SHARE = 0.005
 FRAMING_SAMPLES = 2.0
 """A pad or cut below both is what scaling filters and even sizes make."""

@@ -71,10 +71,25 @@ def _brightest_pq(frame: Frame, reading: Reading) -> npt.NDArray[np.int64]:
 
 def _brightest_hlg(frame: Frame, reading: Reading) -> npt.NDArray[np.int64]:
     """Return counts of the brightest channel's light, PQ-spaced; the OOTF works on luminance."""
-    scene = hlg.scene_from_signal(rgb_signals(frame, reading))
-    light = hlg.display_from_scene(np.clip(scene, 0, 1), peak_nits=HLG_PEAK_NITS).max(axis=-1)
-    bins = (pq.signal_from_light(light) * (BINS - 1) + 0.5).astype(np.uint16)
+    scene_of, bin_of = _hlg_tables()
+    codes = np.clip(rgb_signals(frame, reading) * (BINS - 1) + 0.5, 0, BINS - 1).astype(np.uint16)
+    scene = scene_of[codes]
+    luminance = scene @ np.asarray(hlg.LUMINANCE, dtype=np.float32)
+    exponent = np.float32(hlg.system_gamma(HLG_PEAK_NITS) - 1)
+    share = scene.max(axis=-1) * luminance**exponent
+    # The fourth root spaces light much like PQ does, so a table of it loses no dark steps.
+    roots = np.sqrt(np.sqrt(np.minimum(share, 1.0)))
+    bins = bin_of[(roots * (len(bin_of) - 1) + 0.5).astype(np.uint16)]
     return np.bincount(bins.reshape(-1), minlength=BINS)
+
+
+@lru_cache
+def _hlg_tables() -> tuple[Real, npt.NDArray[np.uint16]]:
+    """Return signal → scene light, and fourth root of display light ÷ peak → PQ-spaced bin."""
+    scene = hlg.scene_from_signal(np.arange(BINS) / (BINS - 1)).astype(np.float32)
+    light = (np.arange(65536) / 65535) ** 4 * HLG_PEAK_NITS
+    bins = (pq.signal_from_light(light) * (BINS - 1) + 0.5).astype(np.uint16)
+    return scene, bins
 
 
 COUNTERS = {PQ: _brightest_pq, HLG: _brightest_hlg}

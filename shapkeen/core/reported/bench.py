@@ -152,7 +152,7 @@ def _state(trait: Trait, station: str, value: TraitValue | None, verdict: Verdic
         return AGREES
     if station == "Picture":
         return _picture_state(trait, value, verdict)
-    if not trait.declared:
+    if value is None and not trait.declared:
         return AGREES  # nothing can be said there, so the thread runs through
     if value is None:
         spoken = verdict.wrapper is not None or verdict.stream is not None
@@ -169,6 +169,11 @@ def _agrees(trait: Trait, value: TraitValue, verdict: Verdict) -> bool:
 
 
 def _picture_state(trait: Trait, value: TraitValue | None, verdict: Verdict) -> str:
+    if trait.family == "carriage":
+        return AGREES  # the picture has no part in it
+    if trait.name == "content_light" and value is not None:
+        measure = verdict.measure
+        return DIFFERS if measure is not None and measure.value > measure.limit else AGREES
     if value is not None:
         ok = verdict.verdict == "kept" or _agrees(trait, value, verdict)
         return AGREES if ok else DIFFERS

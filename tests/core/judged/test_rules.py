@@ -246,6 +246,9 @@ class Shape(unittest.TestCase):
         for export in (declaration(), declaration(both=SQUARE)):
             found = causes(evidence(master=declaration(both=WIDE), export=export))
             self.assertEqual(found, {"squeeze-unflagged": {"ratio": 0.75}})
+            made = judge_survival(evidence(master=declaration(both=WIDE), export=export))
+            aspect = next(v for v in made.verdicts if v.trait == "pixel_aspect")
+            self.assertEqual(aspect.picture, (4, 3))
 
     def test_squeeze_kept(self) -> None:
         made = evidence(master=declaration(both=WIDE), export=declaration(wrapper=WIDE))
@@ -405,6 +408,8 @@ class TimeAndCarriage(unittest.TestCase):
     def test_index(self) -> None:
         made = evidence(export=declaration(index_first=False))
         self.assertEqual(list(causes(made)), ["index-last"])
+        found = {v.trait: v for v in judge_survival(made).verdicts}["index_first"]
+        self.assertIs(found.wrapper, False)
         self.assertEqual(judge_survival(made).overall, "bent")
         self.assertEqual(
             verdicts(evidence(export=declaration(index_first=None)))["index_first"], "kept"

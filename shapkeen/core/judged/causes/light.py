@@ -100,7 +100,7 @@ def explain_light_level(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]
             why="The promised light level is not in the file, so displays must guess how to "
             "fit it.",
             remedy="retag",
-            cure="Write MaxCLL and MaxFALL into a copy, or switch on HDR10 metadata at export.",
+            cure="Write MaxCLL and MaxFALL into a copy, or switch on HDR metadata at export.",
         )
         return
     promised = light_figure(evidence.promise.value("content_light"), "max_cll")

@@ -5,11 +5,10 @@ from collections.abc import Iterator, Set
 from ...declared import TraitValue
 from .. import tolerances
 from ..evidence import Evidence
-from ..geometry import SIDES, Framing, aspect_of, framing_of, shown_ratio, stored_scales
+from ..geometry import SIDES, Framing, aspect_of, framing_of, shown_ratio, stored_aspect
 from ..model import Cause
 
 SHAPE_TRAITS = ("pixel_aspect", "shown_shape", "raster", "display_size")
-PIXEL_ASPECT_MATCH = 0.01
 
 
 def explain_shape(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
@@ -38,16 +37,17 @@ def _traits(broken: Set[str], *names: str) -> tuple[str, ...]:
 
 
 def _explain_ratio(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
-    ratio, scales = shown_ratio(evidence), stored_scales(evidence)
+    ratio = shown_ratio(evidence)
     tolerance = evidence.promised("shown_shape").tolerance or tolerances.SHAPE_RATIO
-    if ratio is None or scales is None or abs(ratio - 1) <= tolerance:
+    if ratio is None or abs(ratio - 1) <= tolerance:
         return
     values: dict[str, TraitValue] = {"ratio": round(ratio, 4)}
-    own, stated = aspect_of(evidence.master), aspect_of(evidence.export)
-    own_ratio = own[0] / own[1]
-    still_squeezed = abs(scales[0] / scales[1] - 1) <= PIXEL_ASPECT_MATCH
-    widened = abs(scales[0] / scales[1] / own_ratio - 1) <= PIXEL_ASPECT_MATCH
-    if own != (1, 1) and stated == (1, 1) and still_squeezed:
+    own, stated, stored = (
+        aspect_of(evidence.master),
+        aspect_of(evidence.export),
+        stored_aspect(evidence),
+    )
+    if own != (1, 1) and stated == (1, 1) and stored == own:
         yield Cause(
             id="squeeze-unflagged",
             traits=_traits(broken, *SHAPE_TRAITS),
@@ -59,7 +59,7 @@ def _explain_ratio(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
             cure=f"Write the pixel aspect {own[0]}:{own[1]} into a copy, in wrapper and stream; or "
             "export again with the picture widened to square samples.",
         )
-    elif own != (1, 1) and stated == own and widened:
+    elif own != (1, 1) and stated == own and stored == (1, 1):
         yield Cause(
             id="squeeze-doubled",
             traits=_traits(broken, *SHAPE_TRAITS),

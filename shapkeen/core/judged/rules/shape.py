@@ -2,7 +2,7 @@
 
 from .. import tolerances
 from ..evidence import Evidence, meets
-from ..geometry import Framing, aspect_of, framing_of, shown_ratio
+from ..geometry import Framing, aspect_of, framing_of, shown_ratio, stored_aspect
 from ..model import Judgement, Measure, bent, kept, lost, unproven
 from .tag import judge_tag, shown
 
@@ -26,7 +26,7 @@ def judge_raster(evidence: Evidence, trait: str) -> Judgement:
 
 
 def _ratio_measure(ratio: float, limit: float) -> Measure:
-    return Measure("shown width ÷ promised width", round(ratio, 4), "ratio", 1 + limit)
+    return Measure("shown width ÷ promised width", round(ratio, 4), "", 1 + limit)
 
 
 def judge_pixel_aspect(evidence: Evidence, trait: str) -> Judgement:
@@ -45,20 +45,32 @@ def judge_pixel_aspect(evidence: Evidence, trait: str) -> Judgement:
         if as_promised:
             return unproven("The tag is right; the picture's own shape cannot be told.")
         return lost(f"Promised {shown(trait, promised.value)}, stated {shown(trait, stated)}.")
-    measure = _ratio_measure(ratio, tolerances.SHAPE_RATIO)
+    measure, picture = _ratio_measure(ratio, tolerances.SHAPE_RATIO), stored_aspect(evidence)
     right_shape = abs(ratio - 1) <= tolerances.SHAPE_RATIO
     if as_promised and right_shape:
-        return kept("Stated as promised, and the picture is stored to match.", measure=measure)
+        return kept(
+            "Stated as promised, and the picture is stored to match.",
+            picture=picture,
+            measure=measure,
+        )
     if right_shape:
         text = f"Stated {shown(trait, stated)}; the picture was resampled to match it."
-        return bent(text, measure=measure)
+        return bent(text, picture=picture, measure=measure)
     if as_promised and stated == aspect_of(evidence.master) == (1, 1):
-        return kept("Square samples, as promised; the shape is another matter.", measure=measure)
+        return kept(
+            "Square samples, as promised; the shape is another matter.",
+            picture=picture,
+            measure=measure,
+        )
     if as_promised:
-        return lost("Stated as promised, but the picture is not stored so.", measure=measure)
+        return lost(
+            "Stated as promised, but the picture is not stored so.",
+            picture=picture,
+            measure=measure,
+        )
     silent = "" if evidence.spoken(trait) else " (by silence)"
     text = f"Promised {shown(trait, promised.value)}, stated {shown(trait, stated)}{silent}."
-    return lost(text, measure=measure)
+    return lost(text, picture=picture, measure=measure)
 
 
 def judge_shown_shape(evidence: Evidence, _trait: str) -> Judgement:

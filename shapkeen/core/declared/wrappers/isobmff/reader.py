@@ -99,8 +99,8 @@ def _read_top(window: Window) -> _File:
             moofs.append(box)
     if moov is None:
         raise UnreadableFileError(
-            "The file has no index (moov), so no picture can be found in it. Most often the "
-            "export was broken off before its end: export it again.",
+            "The file has no index (moov), so no picture can be found in it. Either it is "
+            "still being written, or the export was broken off before its end: export it again.",
             code="no-index",
             where="moov",
         )
