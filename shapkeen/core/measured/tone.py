@@ -22,6 +22,7 @@ LEAST_A_BIN = 4
 LEAST_BLOCKS = 200
 FLAT_CODES = 10.0
 """Standard deviation in a block up to which it counts as flat: coding noise, not structure."""
+EVENEST_PERCENT = 40
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,10 +79,12 @@ def common_planes(
 def gather_blocks(expected: dict[str, Real], delivered: dict[str, Real]) -> Blocks:
     """Return one pair's flat blocks, at most MOST_A_BIN for each of BINS ranges of code."""
     spread = _deviations(expected["luma"], BLOCK)
-    flat = (spread < FLAT_CODES) & (_deviations(delivered["luma"], BLOCK) < 2 * FLAT_CODES)
+    # Grain roughens every block alike; the evenest part then serves, for means average it out.
+    limit = max(FLAT_CODES, float(np.percentile(spread, EVENEST_PERCENT)))
+    flat = (spread < limit) & (_deviations(delivered["luma"], BLOCK) < 2 * limit)
     # A registration a fraction of a sample off shows at edges only, which a margin leaves out.
     flat = cv2.erode(flat.astype(np.uint8), np.ones((3, 3), np.uint8)).astype(bool) | (
-        flat & (spread < FLAT_CODES / 4)
+        flat & (spread < limit / 4)
     )
     means = {
         name: (_means(expected[name], block), _means(delivered[name], block))

@@ -74,7 +74,7 @@ TRAITS = (
         title="Alternative transfer",
         family=LIGHT,
         form=forms.TRANSFER_CODE,
-        rule="tag",
+        rule="alternative_transfer",
         meaning="Tells newer players that an SDR-tagged picture is HLG.",
     ),
     Trait(

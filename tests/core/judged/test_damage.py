@@ -122,6 +122,19 @@ class LightDamage(unittest.TestCase):
             self.assertEqual(list(found(made)), ["gamma-shifted"])
             self.assertAlmostEqual(found(made)["gamma-shifted"]["exponent"], exponent, delta=0.01)
 
+    def test_power_law_under_heavy_grain(self) -> None:
+        chance = np.random.default_rng(3)
+        grain = [
+            tuple(np.clip(p + np.round(chance.normal(0, 6, p.shape)), 0, 255) for p in item)
+            for item in media.sdr_planes("astronaut")
+        ]
+        master = write("grain", grain, SDR.with_options(crf="4"))
+        clean = compare(master, write("grain-ok", grain, SDR.with_options(crf="18")))
+        self.assertEqual(found(clean), {})
+        darker = changed(grain, luma=lambda y: 16 + 219 * np.clip((y - 16) / 219, 0, 1.1) ** 1.15)
+        made = compare(master, write("grain-dark", darker, SDR))
+        self.assertAlmostEqual(found(made)["gamma-shifted"]["exponent"], 1.15, delta=0.01)
+
     def test_depth_reduced_in_a_lossless_export(self) -> None:
         lossless = HDR.with_options(**{"x265-params": f"{X265}{MASTERED}{LIGHT}:lossless=1"})
         planes = changed(media.hdr_planes("coffee"), luma=lambda y: 4 * np.floor(y / 4), top=1023)

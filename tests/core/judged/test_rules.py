@@ -102,6 +102,16 @@ class Tags(unittest.TestCase):
         made = evidence(export=declaration(stream={"mastering_display": other}))
         self.assertEqual(list(causes(made)), ["tag-wrong"])
 
+    def test_a_file_tagged_hlg_needs_no_message_for_older_readers(self) -> None:
+        hlg = {"transfer": 18}
+        master = declaration(both=hlg, stream={"alternative_transfer": 18})
+        self.assertEqual(causes(evidence(master=master, export=declaration(both=hlg))), {})
+        older = declaration(both={"transfer": 14}, stream={"alternative_transfer": 18})
+        silent = declaration(both={"transfer": 14})
+        self.assertEqual(list(causes(evidence(master=older, export=silent))), ["tag-missing"])
+        wrong = evidence(master=master, export=declaration(both={"transfer": 16}))
+        self.assertEqual(list(causes(wrong)), ["tag-wrong"])
+
     def test_chroma_location_silence_means_left(self) -> None:
         for location, expected in ((0, []), (2, ["tag-missing"])):
             master = declaration(stream={"chroma_location": location})

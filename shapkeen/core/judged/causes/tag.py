@@ -29,6 +29,8 @@ def explain_tags(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
     for trait in TRAITS:
         if trait.name not in broken or not trait.declared or trait.name in OWN_CAUSES:
             continue
+        if trait.name == "alternative_transfer" and "transfer" in broken:
+            continue  # the message follows the transfer function
         kind = _kind(evidence, trait.name)
         if kind is not None:
             found.setdefault(kind, []).append(trait)

@@ -10,6 +10,7 @@ Rule = Callable[[Evidence, str], Judgement]
 
 RULES: dict[str, Rule] = {
     "transfer": light.judge_transfer,
+    "alternative_transfer": light.judge_alternative_transfer,
     "tone": light.judge_tone,
     "range": light.judge_range,
     "bit_depth": light.judge_bit_depth,

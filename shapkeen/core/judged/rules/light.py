@@ -34,6 +34,14 @@ def judge_transfer(evidence: Evidence, trait: str) -> Judgement:
     return judge_code_by_state(evidence, trait, tone_state(evidence))
 
 
+def judge_alternative_transfer(evidence: Evidence, trait: str) -> Judgement:
+    """Judge the preferred transfer message; a file tagged with that transfer needs none."""
+    promised = evidence.promised(trait).value
+    if not evidence.spoken(trait) and promised in evidence.spoken("transfer"):
+        return kept("The file is tagged with this transfer function itself.")
+    return judge_tag(evidence, trait)
+
+
 def _tone_measure(act: ToneAct) -> Measure:
     return Measure("tone moved by", round(act.moved, 2), "codes", tolerances.TONE_CODES)
 
@@ -231,6 +239,7 @@ __all__ = [
     "UNCHANGED",
     "declared_light",
     "is_combed",
+    "judge_alternative_transfer",
     "judge_bit_depth",
     "judge_content_light",
     "judge_mastering_display",
