@@ -67,7 +67,8 @@ class ChosenFrames(unittest.TestCase):
             self.assertEqual(frame.depth, 10 if ten else 8)
             self.assertEqual(frame.raster, media.SIZE)
             self.assertLess(float(np.abs(frame.luma.astype(int) - pictures[0][0]).mean()), 2.5)
-        path = write("kind-265", media.hdr_planes("coffee")[:1], HDR)
+        # One frame alone comes out of this x265 with wild decoding times at times.
+        path = write("kind-265", media.hdr_planes("coffee")[:3], HDR)
         with FrameReader(path, Fraction(24)) as reader:
             self.assertEqual(next(reader.read([0])).cb.shape, (180, 320))
 
