@@ -89,6 +89,15 @@ class Stopping(WebCase):
         self.assertEqual(self.state(attempt), "stopped")
         self.assertIsNone(Attempt.objects.get(pk=attempt.pk).record)
 
+    def test_a_job_stops_before_its_first_frame_too(self) -> None:
+        attempt = self.attempt(measured=False)
+        with (
+            mock.patch.object(Job, "is_wanted", return_value=False),
+            mock.patch.object(sandbox, "ASK_S", 0.01),
+        ):
+            tasks.survey.func(attempt.job.pk)
+        self.assertEqual(self.state(attempt), "stopped")
+
     def test_begin_again(self) -> None:
         attempt = self.attempt(measured=False)
         job = Job.objects.get(attempt=attempt)

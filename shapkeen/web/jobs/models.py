@@ -86,6 +86,11 @@ class Job(models.Model):
             )
         )
 
+    def is_wanted(self) -> bool:
+        """Return whether nobody asked to stop; a heartbeat where there is no progress yet."""
+        mine = Job.objects.filter(pk=self.pk, cancel=False, state=self.State.RUNNING)
+        return bool(mine.update(beat=timezone.now()))
+
     def end(self, state: str, error: dict[str, Any] | None = None) -> None:
         """Save how the job ended."""
         self.state, self.error = state, error

@@ -3,10 +3,12 @@
 import contextlib
 import ctypes
 import json
+import os
+import selectors
 import signal
 import subprocess
 import sys
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from typing import Any
 
 from django.conf import settings
@@ -14,6 +16,8 @@ from django.conf import settings
 from ...core.errors import CoreError, UnreadableFileError, UsageError
 
 Progress = Callable[[int, int], bool]
+Wanted = Callable[[], bool]
+ASK_S = 0.5
 USAGE_CODES = frozenset({"no-common-frame", "bad-promise", "bad-call"})
 PR_SET_PDEATHSIG = 1
 
@@ -31,12 +35,17 @@ def _die_with_parent() -> None:
 
 
 def run_child(
-    work: str, *, progress: Progress | None = None, time_s: int | None = None, **request: object
+    work: str,
+    *,
+    progress: Progress | None = None,
+    wanted: Wanted | None = None,
+    time_s: int | None = None,
+    **request: object,
 ) -> dict[str, Any]:
     """Return the child's result.
 
-    progress(done, total) gives False to stop. Raises the core's own errors as the child met
-    them, StoppedError, and ChildDiedError.
+    progress(done, total), and wanted() twice a second, give False to stop. Raises the core's
+    own errors as the child met them, StoppedError, and ChildDiedError.
     """
     conf = settings.CONF
     asked = {
@@ -52,11 +61,10 @@ def run_child(
         stdin=subprocess.PIPE,
         stdout=subprocess.PIPE,
         stderr=subprocess.DEVNULL,
-        text=True,
         preexec_fn=_die_with_parent,  # noqa: PLW1509
     ) as child:
         try:
-            answer = _converse(child, json.dumps(asked), progress)
+            answer = _converse(child, json.dumps(asked), progress, wanted)
         finally:
             child.kill()
     if answer is None:
@@ -68,13 +76,16 @@ def run_child(
 
 
 def _converse(
-    child: "subprocess.Popen[str]", asked: str, progress: Progress | None
+    child: "subprocess.Popen[bytes]",
+    asked: str,
+    progress: Progress | None,
+    wanted: Wanted | None,
 ) -> dict[str, Any] | None:
-    assert child.stdin is not None and child.stdout is not None  # noqa: S101  (pipes)
+    assert child.stdin is not None  # noqa: S101  (a pipe)
     with contextlib.suppress(BrokenPipeError):
-        child.stdin.write(asked + "\n")
+        child.stdin.write(f"{asked}\n".encode())
         child.stdin.close()
-    for line in child.stdout:
+    for line in _lines(child, wanted):
         try:
             answer: dict[str, Any] = json.loads(line)
         except ValueError:
@@ -84,6 +95,24 @@ def _converse(
         if progress is not None and not progress(*answer["progress"]):
             raise StoppedError
     return None
+
+
+def _lines(child: "subprocess.Popen[bytes]", wanted: Wanted | None) -> Iterator[bytes]:
+    """Yield what the child says, asking between whether the work is still wanted."""
+    assert child.stdout is not None  # noqa: S101  (a pipe)
+    said = b""
+    with selectors.DefaultSelector() as selector:
+        selector.register(child.stdout, selectors.EVENT_READ)
+        while True:
+            if not selector.select(timeout=ASK_S):
+                if wanted is not None and not wanted():
+                    raise StoppedError
+                continue
+            piece = os.read(child.stdout.fileno(), 1 << 16)
+            if not piece:
+                return
+            *whole, said = (said + piece).split(b"\n")
+            yield from whole
 
 
 def _error_from(error: dict[str, str]) -> CoreError:

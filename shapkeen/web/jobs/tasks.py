@@ -42,6 +42,7 @@ def _run(job: Job) -> str:
         found = run_child(
             "compare",
             progress=job.report,
+            wanted=job.is_wanted,
             master=str(delivery.title.master.locate()),
             export=str(attempt.reel.locate()),
             promise=delivery.promise_text,

@@ -1,6 +1,8 @@
 """Bringing files in: masters with their titles, exports with their deliveries."""
 
+from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 from django.conf import settings
 from django.contrib.auth.models import AbstractBaseUser, AnonymousUser
@@ -24,14 +26,34 @@ def take_upload(upload: ReelFile) -> tuple[str, str]:
     return "uploads", kept.name
 
 
-def read_reel(root: str, path: str, *, by: User) -> Reel:
-    """Return a new, saved reel for a file that is read at once.
+@dataclass(frozen=True, slots=True)
+class ReadFile:
+    """A file that was found and read, but not kept yet."""
+
+    root: str
+    path: str
+    found: dict[str, Any]
+
+    def keep(self, by: User) -> Reel:
+        """Return it as a saved reel."""
+        return Reel.objects.create(
+            root=self.root,
+            path=self.path,
+            size_bytes=self.found["size_bytes"],
+            changed_ns=self.found["changed_ns"],
+            declaration=self.found["declaration"],
+            added_by=by if by is not None and by.is_authenticated else None,  # type: ignore[misc]
+        )
+
+
+def read_file(root: str, path: str) -> ReadFile:
+    """Return what a file declares, read in a child process.
 
     Raises UsageError for a path outside the roots, UnreadableFileError for what cannot be read.
     """
     place = resolve(root, path)
     try:
-        found = run_child("read", path=str(place), time_s=READ_TIME_S)
+        return ReadFile(root, path, run_child("read", path=str(place), time_s=READ_TIME_S))
     except ChildDiedError as error:
         raise UnreadableFileError(
             "Reading the file's headers took too long or failed badly. The file is damaged: "
@@ -39,14 +61,6 @@ def read_reel(root: str, path: str, *, by: User) -> Reel:
             code="reader-failed",
             where=place.name,
         ) from error
-    return Reel.objects.create(
-        root=root,
-        path=path,
-        size_bytes=found["size_bytes"],
-        changed_ns=found["changed_ns"],
-        declaration=found["declaration"],
-        added_by=by if by is not None and by.is_authenticated else None,  # type: ignore[misc]
-    )
 
 
 def discard_upload(root: str, path: str) -> None:
@@ -55,18 +69,20 @@ def discard_upload(root: str, path: str) -> None:
         Path(settings.CONF.upload_dir / path).unlink(missing_ok=True)
 
 
-@transaction.atomic
 def create_title(name: str, note: str, root: str, path: str, *, by: User) -> Title:
     """Return a new title with its master."""
-    return Title.objects.create(name=name, note=note, master=read_reel(root, path, by=by))
+    read = read_file(root, path)  # before the transaction, which others must wait for
+    with transaction.atomic():
+        return Title.objects.create(name=name, note=note, master=read.keep(by))
 
 
-@transaction.atomic
 def add_attempt(title: Title, delivery_name: str, root: str, path: str, *, by: User) -> Attempt:
     """Return a new attempt of a delivery (made if it is new), its survey under way."""
-    reel = read_reel(root, path, by=by)
-    delivery, _ = Delivery.objects.get_or_create(title=title, name=delivery_name)
-    last = delivery.attempts.aggregate(last=Max("number"))["last"] or 0
-    attempt = Attempt.objects.create(delivery=delivery, number=last + 1, reel=reel)
-    start_survey(attempt)
+    read = read_file(root, path)
+    with transaction.atomic():
+        reel = read.keep(by)
+        delivery, _ = Delivery.objects.get_or_create(title=title, name=delivery_name)
+        last = delivery.attempts.aggregate(last=Max("number"))["last"] or 0
+        attempt = Attempt.objects.create(delivery=delivery, number=last + 1, reel=reel)
+        start_survey(attempt)
     return attempt
