@@ -1,6 +1,7 @@
 """Entry point: parses the call, asks the core, prints, and gives contract.md's exit status."""
 
 import argparse
+import io
 import json
 import sys
 from collections.abc import Sequence
@@ -41,6 +42,9 @@ def main(argv: Sequence[str] | None = None) -> int:
     """Run the command and return its exit status."""
     arguments = list(sys.argv[1:] if argv is None else argv)
     as_json = "--json" in arguments
+    for out in (sys.stdout, sys.stderr):
+        if isinstance(out, io.TextIOWrapper):
+            out.reconfigure(errors="backslashreplace")  # file names need not be text
     try:
         call = _parser().parse_args(arguments)
         return _read(call) if call.command == "read" else _compare(call)

@@ -128,7 +128,7 @@ class Progress(WebCase):
         job.report(3, 12)
         Job.objects.filter(pk=job.pk).update(started_at=timezone.now() - timedelta(seconds=6))
         answer = self.client.get(f"/attempt/{attempt.pk}/progress/", headers={"HX-Request": "true"})
-        self.assertContains(answer, "3 of 12 frames compared, about 18 s left")
+        self.assertContains(answer, "3 of 12 frame pairs read, about 18 s left")
         self.assertNotIn("HX-Refresh", answer)
 
     def test_the_page_is_loaded_anew_at_the_end(self) -> None:

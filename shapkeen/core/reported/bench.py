@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from ..colour.codepoints import mean_the_same
 from ..declared import Declaration, TraitValue
-from ..judged import Cause, Comparison, Verdict
+from ..judged import Cause, Comparison, Verdict, overall_of
 from ..judged.evidence import Evidence, is_full_range, tone_act
 from ..judged.geometry import aspect_of, shown_ratio
 from ..promised import FAMILIES, Trait, stated_by, trait_by_name
@@ -94,6 +94,24 @@ class Slip:
 def cause_title(cause: Cause) -> str:
     """Return a cause's name as people say it."""
     return CAUSE_TITLES.get(cause.id, cause.id.replace("-", " "))
+
+
+@dataclass(frozen=True, slots=True)
+class CauseLine:
+    """One cause over the map: its name, and the worst that it did."""
+
+    cause: Cause
+    title: str
+    worst: str
+
+
+def cause_lines(comparison: Comparison) -> list[CauseLine]:
+    """Return the causes in their order."""
+    verdicts = {v.trait: v.verdict for v in comparison.survival.verdicts}
+    return [
+        CauseLine(cause, cause_title(cause), overall_of(verdicts[t] for t in cause.traits))
+        for cause in comparison.survival.causes
+    ]
 
 
 def tally(verdicts: Sequence[Verdict]) -> list[tuple[str, int]]:
@@ -211,6 +229,9 @@ def slip_of(comparison: Comparison, verdict: Verdict) -> Slip:
 def _lines(comparison: Comparison, trait: Trait, verdict: Verdict) -> list[WitnessLine]:
     promised = comparison.promise.traits[trait.name]
     lines = [WitnessLine("promise", _show(trait, promised.value) or "bounds", promised.origin)]
+    if trait.name == "index_first":
+        where = "after the picture data" if verdict.wrapper is False else "before the picture data"
+        return [*lines, WitnessLine("wrapper", where, "moov and mdat, in file order")]
     if trait.declared:
         lines.append(_declared_line("master", comparison.master, trait))
         for name, witness in (

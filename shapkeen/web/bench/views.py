@@ -5,7 +5,7 @@ from django.shortcuts import render
 from django.views.decorators.http import require_GET
 from django.views.decorators.vary import vary_on_headers
 
-from ...core.reported.bench import bench_families, cause_title, row_of, slip_of
+from ...core.reported.bench import bench_families, cause_lines, row_of, slip_of
 from ...core.reported.figures.thread import station_heads
 from ..library.access import visible_attempt
 
@@ -24,7 +24,7 @@ def bench(request: HttpRequest, attempt_id: int) -> HttpResponse:
     context |= {
         "families": families,
         "unfolded": [family.name for family in families if family.holds_kept(opened)],
-        "causes": [(cause, cause_title(cause)) for cause in comparison.survival.causes],
+        "causes": cause_lines(comparison),
         "heads": station_heads(),
         "opened": opened,
         "slip": slip_of(comparison, verdict) if verdict else None,

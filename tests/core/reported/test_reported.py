@@ -128,6 +128,15 @@ class Bench(unittest.TestCase):
         self.assertIn("silent", [line.value for line in slip.lines])
         self.assertIn("Light", slip.figure)
 
+    def test_index_is_told_by_the_order_of_the_file(self) -> None:
+        slip = self.slip("index_first", export=declaration(index_first=False))
+        self.assertEqual([line.value for line in slip.lines], ["yes", "after the picture data"])
+
+    def test_causes_carry_the_worst_they_did(self) -> None:
+        made = comparison(evidence(export=declaration(index_first=False, wrapper={"transfer": 1})))
+        worst = {line.cause.id: line.worst for line in bench.cause_lines(made)}
+        self.assertEqual(worst, {"tag-conflict": "lost", "index-last": "bent"})
+
     def test_every_trait_has_a_slip(self) -> None:
         made = comparison(evidence(registration=None, tone=None, difference=None))
         for verdict in made.survival.verdicts:

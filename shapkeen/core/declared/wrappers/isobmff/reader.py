@@ -20,6 +20,7 @@ from .spherical import merge_versions, read_v1
 from .track import Track, read_orientation, read_track
 
 FIRST_BOXES = {b"ftyp", b"moov", b"mdat", b"free", b"skip", b"wide", b"pnot", b"styp", b"uuid"}
+HANDLERS = {"soun": "sound", "vide": "a still", "text": "text", "sbtl": "text", "tmcd": "time code"}
 SAMPLE_HEAD_BYTES = 64 * 1024
 """Headers and messages stand before the picture data of a sample; this is ample for them."""
 
@@ -113,7 +114,7 @@ def _choose(tracks: list[Track]) -> tuple[Track, list[Notice]]:
     if not enabled:
         raise UnreadableFileError(
             "The file holds no picture track, only "
-            + (", ".join(sorted({t.handler for t in tracks})) or "nothing")
+            + (", ".join(sorted({HANDLERS.get(t.handler, t.handler) for t in tracks})) or "nothing")
             + ". Choose the file with the picture.",
             code="no-picture",
             where="moov",
