@@ -3,6 +3,7 @@
 import struct
 from collections.abc import Sequence
 
+from shapkeen.core.declared.wrappers import config
 from shapkeen.core.declared.wrappers.isobmff import layouts
 
 from .headers import h264_sps
@@ -32,7 +33,7 @@ def large(kind: str, *bodies: bytes) -> bytes:
 def avcc(sps: bytes | None = None, *, high: bool = True) -> bytes:
     """Return an H.264 configuration record."""
     unit = sps or h264_sps()
-    head = layouts.AVCC.write(
+    head = config.AVCC.write(
         version=1,
         profile=unit[1],
         compatibility=unit[2],
@@ -43,14 +44,14 @@ def avcc(sps: bytes | None = None, *, high: bool = True) -> bytes:
     body = head + bytes([0xE1]) + struct.pack(">H", len(unit)) + unit
     body += b"\x01" + struct.pack(">H", len(PPS)) + PPS
     if high:
-        body += layouts.AVCC_HIGH.write(ones=63, chroma_format=1, ones2=31, luma_minus8=0, ones3=31)
+        body += config.AVCC_HIGH.write(ones=63, chroma_format=1, ones2=31, luma_minus8=0, ones3=31)
         body += b"\0"
     return box("avcC", body)
 
 
 def hvcc(*units: bytes, depth: int = 10) -> bytes:
     """Return an H.265 configuration record holding these units in one array."""
-    head = layouts.HVCC.write(
+    head = config.HVCC.write(
         version=1,
         profile_idc=2,
         level_idc=153,

@@ -296,7 +296,7 @@ class Unreadable(unittest.TestCase):
         self.check(movie(index_first=False)[:-5], "truncated")
 
     def test_other_wrappers_and_codecs(self) -> None:
-        self.check(bytes.fromhex("1A45DFA3") + bytes(60), "unsupported-wrapper")
+        self.check(b"RIFF" + bytes(60), "unsupported-wrapper")
         self.check(b"just a text file, and nothing else in it", "not-a-picture-file")
         self.check(movie(config=box("xxxC", b""), entry_kind="apch"), "unsupported-codec")
 

@@ -5,15 +5,16 @@ from collections.abc import Callable
 from ...errors import UnreadableFileError
 from ..window import Window
 from .isobmff import read_isobmff, starts_isobmff
+from .matroska import read_matroska, starts_matroska
 from .model import WrapperReading
 
 READERS: tuple[tuple[Callable[[bytes], bool], Callable[[Window], WrapperReading]], ...] = (
     (starts_isobmff, read_isobmff),
+    (starts_matroska, read_matroska),
 )
 
 NOT_READ_YET = (
     # first bytes, name for the message
-    (bytes.fromhex("1A45DFA3"), "Matroska or WebM"),
     (bytes.fromhex("060E2B34"), "MXF"),
     (b"RIFF", "AVI"),
     (b"FLV\x01", "FLV"),
@@ -33,8 +34,8 @@ def read_wrapper(window: Window) -> WrapperReading:
     for mark, name in NOT_READ_YET:
         if head.startswith(mark):
             raise UnreadableFileError(
-                f"This is {name}, which is not read yet. MP4 and MOV are: rewrap the file "
-                "without re-encoding it, or wait for a version that reads it.",
+                f"This is {name}, which is not read yet. MP4, MOV, Matroska and WebM are: rewrap "
+                "the file without re-encoding it, or wait for a version that reads it.",
                 code="unsupported-wrapper",
                 where="first bytes",
             )

@@ -120,46 +120,6 @@ ST3D = Layout("st3d", (*FULL, *fields(stereo_mode=8)), source=SPHERICAL_V2)
 PRHD = Layout("prhd", (*FULL, *fields(yaw=-32, pitch=-32, roll=-32)), source=SPHERICAL_V2)
 EQUI = Layout("equi", (*FULL, *fields(top=32, bottom=32, left=32, right=32)), source=SPHERICAL_V2)
 
-AVCC = Layout(
-    "avcC",
-    fields(version=8, profile=8, compatibility=8, level=8, ones=6, length_size_minus1=2),
-    source="ISO/IEC 14496-15 5.3.3",
-)
-AVCC_HIGH = Layout(
-    "avcC high profiles",
-    fields(ones=6, chroma_format=2, ones2=5, luma_minus8=3, ones3=5, chroma_minus8=3),
-    source="ISO/IEC 14496-15 5.3.3",
-)
-HVCC = Layout(
-    "hvcC",
-    fields(
-        version=8,
-        profile_space=2,
-        tier=1,
-        profile_idc=5,
-        compatibility=32,
-        constraints=48,
-        level_idc=8,
-        ones=4,
-        min_spatial_segmentation=12,
-        ones2=6,
-        parallelism=2,
-        ones3=6,
-        chroma_format=2,
-        ones4=5,
-        luma_minus8=3,
-        ones5=5,
-        chroma_minus8=3,
-        avg_frame_rate=16,
-        constant_frame_rate=2,
-        temporal_layers=3,
-        temporal_nested=1,
-        length_size_minus1=2,
-        array_count=8,
-    ),
-    source="ISO/IEC 14496-15 8.3.3",
-)
-
 TREX = Layout(
     "trex",
     (*FULL, *fields(track_id=32, description=32, duration=32, size=32, sample_flags=32)),

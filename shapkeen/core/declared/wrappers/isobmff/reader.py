@@ -8,9 +8,9 @@ from ...coded import CodedHeaders, HeaderUnit
 from ...layout import FieldError
 from ...model import AudioTrack, Notice, Said, VideoTrack
 from ...window import ShortReadError, Window
+from ..config import CONFIG_READERS, ConfigRecord
 from ..model import WrapperReading
 from .boxes import MAX_TOP_BOXES, Box, find, walk
-from .config import CONFIG_READERS, ConfigRecord
 from .entry import read_entry
 from .fragments import read_fragments
 from .layouts import VISUAL_ENTRY
@@ -20,6 +20,7 @@ from .spherical import merge_versions, read_v1
 from .track import Track, read_orientation, read_track
 
 FIRST_BOXES = {b"ftyp", b"moov", b"mdat", b"free", b"skip", b"wide", b"pnot", b"styp", b"uuid"}
+CONFIG_BOXES = {"avcC": "h264", "hvcC": "h265"}
 HANDLERS = {"soun": "sound", "vide": "a still", "text": "text", "sbtl": "text", "tmcd": "time code"}
 SAMPLE_HEAD_BYTES = 64 * 1024
 """Headers and messages stand before the picture data of a sample; this is ample for them."""
@@ -166,9 +167,9 @@ def _read_picture(track: Track) -> tuple[dict[str, Said], _Config, list[Notice]]
 
 def _read_config(children: list[Box], entry: Box) -> _Config:
     for box in children:
-        if box.type in CONFIG_READERS:
-            codec, read = CONFIG_READERS[box.type]
-            return _Config(codec, read(box))
+        codec = CONFIG_BOXES.get(box.type)
+        if codec is not None:
+            return _Config(codec, CONFIG_READERS[codec](box.bytes(), box.path))
     raise UnreadableFileError(
         f"The picture is coded as {entry.type.strip()!r}, which is not read yet. "
         "H.264 and H.265 are.",

@@ -6,6 +6,7 @@ Source: Spherical Video V1 and V2, public format texts (from memory).
 from collections.abc import Iterator
 
 from ...model import Notice, Said, TraitValue
+from ...projection import projection_traits
 from ...window import ShortReadError
 from . import layouts
 from .boxes import Box
@@ -15,8 +16,6 @@ MAX_XML_BYTES = 256 * 1024
 STEREO_MODES = {0: "mono", 1: "top-bottom", 2: "left-right", 3: "other", 4: "right-left"}
 V1_STEREO_MODES = {"mono": "mono", "left-right": "left-right", "top-bottom": "top-bottom"}
 PROJECTION_BOXES = {"equi": "equirectangular", "cbmp": "cubemap", "mshp": "mesh"}
-HALF_SPHERE = (0.25, 0.25)
-"""A quarter cut off left and right leaves 180 degrees."""
 
 
 def read_st3d(box: Box) -> Iterator[tuple[str, TraitValue] | Notice]:
@@ -52,22 +51,6 @@ def _pose(box: Box) -> Iterator[tuple[str, TraitValue]]:
 def _bounds(box: Box) -> dict[str, float]:
     raw = layouts.EQUI.read(box.bytes(layouts.EQUI.size_bytes))
     return {side: raw[side] / 2**32 for side in ("top", "bottom", "left", "right")}
-
-
-def projection_traits(
-    projection: str, bounds: dict[str, float] | None
-) -> Iterator[tuple[str, TraitValue]]:
-    """State a projection and its bounds; all-zero bounds say nothing."""
-    cut = bounds is not None and any(bounds.values())
-    if (
-        bounds is not None
-        and projection == "equirectangular"
-        and (bounds["left"], bounds["right"]) == HALF_SPHERE
-    ):
-        projection = "half-equirectangular"
-    yield "projection", projection
-    if bounds is not None and cut:
-        yield "projection_bounds", {side: round(value, 9) for side, value in bounds.items()}
 
 
 def read_v1(box: Box) -> tuple[dict[str, Said], list[Notice]]:
