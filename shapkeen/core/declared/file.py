@@ -95,7 +95,7 @@ def _read(path: Path, size_bytes: int) -> Declaration:
         ),
         video=replace(
             wrapped.video,
-            profile=streamed.profile,
+            profile=streamed.profile or wrapped.video.profile,
             level=streamed.level,
             tier=streamed.tier,
         ),

@@ -6,7 +6,13 @@ from typing import TypeAlias, Union
 
 # Union, since a recursive alias with | would need Python 3.12.
 TraitValue: TypeAlias = Union[  # noqa: UP007
-    int, float, str, bool, tuple[int, ...], tuple[float, ...], Mapping[str, "TraitValue"]
+    int,
+    float,
+    str,
+    bool,
+    tuple[int, ...],
+    tuple[float, ...],
+    Mapping[str, "TraitValue"],
 ]
 
 

@@ -80,3 +80,29 @@ class KnownSettings(unittest.TestCase):
                 self.assertEqual(Fraction(*found.stream["pixel_aspect"].value), aspect)
             self.assertEqual(found.video.codec_tag, context.codec_tag)
         return found
+
+    def test_prores_in_both_wrappers(self) -> None:
+        planes = media.sdr_planes("coffee", depth=10, chroma="4:2:2")[:3]
+        for ending, wrapper in ((".mov", "mov"), (".mkv", "matroska")):
+            coding = replace(
+                SDR,
+                codec="prores_ks",
+                options=(("profile", "3"),),
+                pix_fmt="yuv422p10le",
+                ending=ending,
+                flags=(),
+                colour=(9, 16, 9, 1),
+            )
+            path = write(f"prores{ending[1:]}", planes, coding)
+            found = read_declaration(path)
+            said = {trait: one.value for trait, one in found.stream.items()}
+            self.assertEqual((found.file.wrapper, found.video.codec), (wrapper, "prores"))
+            self.assertEqual(said["raster"], media.SIZE)
+            self.assertEqual((said["chroma"], said["scan"]), ("4:2:2", "progressive"))
+            # This encoder takes its frame header's codes from frames, and the wrapper's from the
+            # context: a difference between the witnesses that the libraries do not show.
+            codes = ("primaries", "transfer", "matrix")
+            self.assertEqual([said[t] for t in codes], [2, 2, 2])
+            self.assertEqual([found.wrapper[t].value for t in codes], [9, 16, 9])
+            if wrapper == "mov":
+                self.assertEqual(found.video.profile, "422 HQ")

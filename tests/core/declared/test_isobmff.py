@@ -298,7 +298,7 @@ class Unreadable(unittest.TestCase):
     def test_other_wrappers_and_codecs(self) -> None:
         self.check(b"RIFF" + bytes(60), "unsupported-wrapper")
         self.check(b"just a text file, and nothing else in it", "not-a-picture-file")
-        self.check(movie(config=box("xxxC", b""), entry_kind="apch"), "unsupported-codec")
+        self.check(movie(config=box("xxxC", b""), entry_kind="rle "), "unsupported-codec")
 
     def test_damaged_entry(self) -> None:
         table = sample_table(box("avc1", bytes(20)))

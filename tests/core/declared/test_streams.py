@@ -237,3 +237,75 @@ class Reader(unittest.TestCase):
         with self.assertRaises(UnreadableFileError) as caught:
             stream(b"\x68\xee")
         self.assertEqual(caught.exception.code, "no-parameter-set")
+
+
+class EyesSphereAndDynamicHdr(unittest.TestCase):
+    def message(self, number: int, payload: bytes) -> dict:
+        said, _ = sei.read_messages(nal.payload(sei_unit(b"", (number, payload))), "x")
+        return {trait: one.value for trait, one in said.items()}
+
+    def packing(self, kind: int, meaning: int, *, cancel: bool = False) -> bytes:
+        bits = BitWriter().ue(0).flags(cancel).u(7, kind).flags(False).u(6, meaning).u(6, 0)
+        return bits.u(16, 0).u(8, 0).bytes()
+
+    def test_frame_packing(self) -> None:
+        # tests/reference/codepoints.json: frame_packing_arrangement_type
+        for kind, meaning, stereo in (
+            (3, 1, "left-right"),
+            (3, 2, "right-left"),
+            (4, 1, "top-bottom"),
+            (4, 2, "bottom-top"),
+            (5, 1, "frame-sequential"),
+            (3, 0, "other"),
+            (0, 1, "other"),
+            (6, 0, "mono"),
+        ):
+            self.assertEqual(self.message(45, self.packing(kind, meaning)), {"stereo": stereo})
+        self.assertEqual(self.message(45, self.packing(3, 1, cancel=True)), {})
+
+    def test_sphere_messages(self) -> None:
+        self.assertEqual(self.message(150, b"\x00\x00"), {"projection": "equirectangular"})
+        self.assertEqual(self.message(151, b"\x00"), {"projection": "cubemap"})
+        self.assertEqual(self.message(150, b"\x80"), {})
+        turned = b"\x00" + struct.pack(">iii", -30 << 16, 0, 5 << 16)
+        self.assertEqual(
+            self.message(154, turned)["pose"], {"yaw": -30.0, "pitch": 0.0, "roll": 5.0}
+        )
+        self.assertEqual(self.message(154, bytes(13)), {})
+
+    def test_dynamic_hdr_and_captions(self) -> None:
+        for payload, kinds in (
+            (b"\xb5\x00\x3c\x00\x01\x04\x01" + bytes(40), ("st2094-40",)),
+            (b"\xb5\x00\x31GA94\x09" + bytes(9), ("st2094-10",)),
+            (b"\xb5\x00\x31GA94\x03" + bytes(9), None),
+            (b"\xb5\x00\x3a\x00" + bytes(9), ("other",)),
+        ):
+            self.assertEqual(self.message(4, payload).get("dynamic_hdr"), kinds)
+
+
+class ProResFrames(unittest.TestCase):
+    def reading(self, **values: int):
+        from shapkeen.core.declared.streams.prores import FRAME, IDENTIFIER
+
+        stated = {"width": 1920, "height": 1080, "chroma": 2, "aspect": 1, "frame_rate": 1} | values
+        data = FRAME.write(frame_size=99, identifier=IDENTIFIER, header_size=148, **stated)
+        return {k: v.value for k, v in stream(codec="prores", samples=(data,)).witness.items()}
+
+    def test_fields(self) -> None:
+        # SMPTE RDD 36 5.1, codes as in tests/reference/codepoints.json
+        found = self.reading(primaries=9, transfer=16, matrix=9, interlace=1)
+        self.assertEqual(found["raster"], (1920, 1080))
+        self.assertEqual((found["chroma"], found["scan"]), ("4:2:2", "top-first"))
+        self.assertEqual((found["pixel_aspect"], found["frame_rate"]), ((1, 1), (24000, 1001)))
+        self.assertEqual([found[t] for t in ("primaries", "transfer", "matrix")], [9, 16, 9])
+
+    def test_zero_means_unknown_and_never_identity(self) -> None:
+        self.assertEqual(self.reading()["matrix"], 2)
+
+    def test_picture_shapes_give_sample_shapes(self) -> None:
+        self.assertEqual(self.reading(aspect=3, width=1440)["pixel_aspect"], (4, 3))
+        self.assertNotIn("pixel_aspect", self.reading(aspect=0))
+
+    def test_no_frame_header_is_unreadable(self) -> None:
+        with self.assertRaises(UnreadableFileError):
+            stream(codec="prores", samples=(bytes(60),))

@@ -1,4 +1,8 @@
-"""Reads a track's coded headers: from the configuration record and from the first samples."""
+"""Reads a track's coded headers: from the configuration record and from the first samples.
+
+H.264 and H.265 are runs of units (below); codecs whose every frame has a header of its own are
+tables (prores.py …). `READERS` is the list.
+"""
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
@@ -9,6 +13,7 @@ from ..model import Notice, Said, TraitValue
 from . import h264, h265, nal
 from .bits import BitsEndError
 from .model import StreamReading
+from .prores import read_prores
 from .sei import read_messages
 
 
@@ -65,13 +70,18 @@ class _Reading:
 def read_stream(coded: CodedHeaders) -> StreamReading:
     """Return what the coded headers say.
 
-    Raises UnreadableFileError for a codec that is not read, or where no parameter set is.
+    Raises UnreadableFileError for a codec that is not read, or where no header can be read.
     """
-    codec = CODECS.get(coded.codec)
-    if codec is None:
+    reader = READERS.get(coded.codec)
+    if reader is None:
         raise UnreadableFileError(
             f"The codec {coded.codec} is not read yet.", code="unsupported-codec", where="stream"
         )
+    return reader(coded)
+
+
+def _read_units(coded: CodedHeaders) -> StreamReading:
+    codec = CODECS[coded.codec]
     reading = _Reading()
     for unit in coded.config:
         _read_unit(unit, codec, reading)
@@ -120,3 +130,10 @@ def _read_unit(unit: HeaderUnit, codec: Codec, reading: _Reading) -> None:
         for trait, one in said.items():
             reading.state(trait, one.value, one.where)
         reading.notices += notices
+
+
+READERS: dict[str, Callable[[CodedHeaders], StreamReading]] = {
+    "h264": _read_units,
+    "h265": _read_units,
+    "prores": read_prores,
+}

@@ -10,6 +10,7 @@ from typing import TypeAlias
 from ..layout import FieldError, Layout, fields
 from ..model import Notice, Said, TraitValue
 from ..st2086 import state_content_light, state_mastering_display
+from .bits import BitReader, BitsEndError
 
 MAX_MESSAGES = 64
 
@@ -18,6 +19,74 @@ ALTERNATIVE_TRANSFER = Layout(
 )
 
 Stated: TypeAlias = Iterator[tuple[str, TraitValue]]
+
+
+SPHERE_ROTATION = Layout(
+    "sphere_rotation",
+    fields(cancel=1, persistence=1, reserved=6, yaw=-32, pitch=-32, roll=-32),
+    source="H.265 D.2.41 (from memory): 2^-16 degree",
+)
+OMNIDIRECTIONAL = Layout(
+    "equirectangular_projection and cubemap_projection",
+    fields(cancel=1, rest=7),
+    source="H.265 D.2.41 (from memory)",
+)
+T35 = Layout("user_data_registered_itu_t_t35", fields(country=8, provider=16), source="H.265 D.2.6")
+DYNAMIC_HDR = {
+    # country, provider, and the bytes behind them
+    (0xB5, 0x003C, b"\0\1\4"): "st2094-40",
+    (0xB5, 0x0031, b"GA94\x09"): "st2094-10",
+    (0xB5, 0x003A, b""): "other",
+    (0x26, 0x0004, b""): "other",
+}
+"""Source: SMPTE ST 2094-40 and -10 as carried; the two others from memory. Captions (provider
+0031 with type code 03) and other user data are no HDR."""
+PACKINGS = {
+    # frame_packing_arrangement_type: frame 0 is the left view, frame 0 is the right view
+    3: ("left-right", "right-left"),
+    4: ("top-bottom", "bottom-top"),
+    5: ("frame-sequential", "frame-sequential"),
+    6: ("mono", "mono"),
+}
+
+
+def _frame_packing(data: bytes) -> Stated:
+    """State how two eyes are packed. Source: H.265 D.2.16, H.264 D.1.26."""
+    bits = BitReader(data)
+    bits.ue()  # frame_packing_arrangement_id
+    if bits.flag():  # cancel
+        return
+    kind = bits.u(7)
+    bits.skip(1)  # quincunx_sampling_flag
+    meaning = bits.u(6)
+    pair = PACKINGS.get(kind, ("other", "other"))
+    # 0 leaves open which eye comes first, and no word of ours says a packing without an order.
+    yield "stereo", pair[meaning - 1] if meaning in (1, 2) or pair[0] == pair[1] else "other"
+
+
+def _omnidirectional(projection: str) -> Callable[[bytes], Stated]:
+    def read(data: bytes) -> Stated:
+        if not OMNIDIRECTIONAL.read(data)["cancel"]:
+            yield "projection", projection
+
+    return read
+
+
+def _sphere_rotation(data: bytes) -> Stated:
+    raw = SPHERE_ROTATION.read(data.ljust(SPHERE_ROTATION.size_bytes, b"\0"))
+    pose = {axis: raw[axis] / 65536 for axis in ("yaw", "pitch", "roll")}
+    if not raw["cancel"] and any(pose.values()):
+        yield "pose", pose
+
+
+def _t35(data: bytes) -> Stated:
+    """State dynamic HDR by the provider's and the application's numbers."""
+    head = T35.read(data)
+    rest = data[T35.size_bytes :]
+    for (country, provider, start), kind in DYNAMIC_HDR.items():
+        if (country, provider) == (head["country"], head["provider"]) and rest.startswith(start):
+            value: TraitValue = (kind,)  # type: ignore[assignment]  # a list of words
+            yield "dynamic_hdr", value
 
 
 def _alternative_transfer(data: bytes) -> Stated:
@@ -36,9 +105,14 @@ class Message:
 MESSAGES = {
     message.number: message
     for message in (
+        Message(4, "SEI 4 T.35", _t35),
+        Message(45, "SEI 45 frame packing", _frame_packing),
         Message(137, "SEI 137 mastering display", state_mastering_display),
         Message(144, "SEI 144 content light", state_content_light),
         Message(147, "SEI 147 alternative transfer", _alternative_transfer),
+        Message(150, "SEI 150 equirectangular", _omnidirectional("equirectangular")),
+        Message(151, "SEI 151 cubemap", _omnidirectional("cubemap")),
+        Message(154, "SEI 154 sphere rotation", _sphere_rotation),
     )
 }
 
@@ -78,6 +152,6 @@ def read_messages(rbsp: bytes, where: str) -> tuple[dict[str, Said], list[Notice
         try:
             for trait, value in message.read(data):
                 said.setdefault(trait, Said(value=value, where=place))
-        except FieldError as error:
+        except (FieldError, BitsEndError) as error:
             notices.append(Notice("short-message", f"The message is too short: {error}.", place))
     return said, notices

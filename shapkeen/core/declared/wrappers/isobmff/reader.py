@@ -20,6 +20,16 @@ from .spherical import merge_versions, read_v1
 from .track import Track, read_orientation, read_track
 
 FIRST_BOXES = {b"ftyp", b"moov", b"mdat", b"free", b"skip", b"wide", b"pnot", b"styp", b"uuid"}
+FRAME_CODECS = {
+    # sample entry: contract codec name, profile; these need no configuration record
+    "apco": ("prores", "422 Proxy"),
+    "apcs": ("prores", "422 LT"),
+    "apcn": ("prores", "422"),
+    "apch": ("prores", "422 HQ"),
+    "ap4h": ("prores", "4444"),
+    "ap4x": ("prores", "4444 XQ"),
+}
+"""Source: SMPTE RDD 36 (from memory but apcn, apch, ap4h)."""
 CONFIG_BOXES = {"avcC": "h264", "hvcC": "h265"}
 HANDLERS = {"soun": "sound", "vide": "a still", "text": "text", "sbtl": "text", "tmcd": "time code"}
 SAMPLE_HEAD_BYTES = 64 * 1024
@@ -170,9 +180,11 @@ def _read_config(children: list[Box], entry: Box) -> _Config:
         codec = CONFIG_BOXES.get(box.type)
         if codec is not None:
             return _Config(codec, CONFIG_READERS[codec](box.bytes(), box.path))
+    if entry.type in FRAME_CODECS:
+        return _Config(FRAME_CODECS[entry.type][0], ConfigRecord({}, 4, ()))
     raise UnreadableFileError(
         f"The picture is coded as {entry.type.strip()!r}, which is not read yet. "
-        "H.264 and H.265 are.",
+        "H.264, H.265 and ProRes are.",
         code="unsupported-codec",
         where=entry.path,
     )
@@ -204,6 +216,7 @@ def _video(track: Track, codec: str, totals: SampleTotals) -> VideoTrack:
     return VideoTrack(
         codec=codec,
         codec_tag=track.entry.type,
+        profile=FRAME_CODECS.get(track.entry.type, ("", None))[1],
         frame_count=totals.count or None,
         duration_s=round(duration, 6) if duration else None,
         bit_rate=bit_rate(track, children) or measured,

@@ -1,12 +1,13 @@
 """A whole file: Segment, Info, the picture track, and its first block."""
 
+import struct
 from collections.abc import Iterator
 from dataclasses import dataclass
 from fractions import Fraction
 
 from ....errors import UnreadableFileError
 from ...coded import CodedHeaders, HeaderUnit
-from ...model import AudioTrack, Notice, Said, VideoTrack
+from ...model import AudioTrack, Notice, Said, TraitValue, VideoTrack
 from ...window import ShortReadError, Window
 from ..config import CONFIG_READERS, ConfigRecord
 from ..model import WrapperReading
@@ -21,6 +22,8 @@ SHORTEST_S, LONGEST_S = 1e-4, 1e8
 """Outside these a duration is damage: less than a frame, or three years."""
 FIRST_BLOCK_BYTES = 64 * 1024
 MAX_BLOCKS = 64
+FRAME_CODECS = frozenset({"prores"})
+"""Every frame has a header of its own; Matroska leaves its first 8 bytes out."""
 DYNAMIC_HDR_TYPES = frozenset(int.from_bytes(name, "big") for name in (b"dvcC", b"dvvC"))
 
 
@@ -75,7 +78,7 @@ def read_matroska(window: Window) -> WrapperReading:
             codec=codec,
             length_bytes=record.length_bytes,
             config=record.units,
-            samples=tuple(_first_block(top.cluster, track.whole(ids.TRACK_NUMBER))),
+            samples=tuple(_samples(top.cluster, track, codec)),
         ),
         notices=(*notices, *odd),
     )
@@ -163,9 +166,10 @@ def _choose(tracks: list[_Track]) -> tuple[_Track, list[Notice]]:
 
 def _codec(codec_id: str) -> str:
     codec = ids.CODECS.get(codec_id)
-    if codec is None or codec not in CONFIG_READERS:
+    if codec is None or codec not in {*CONFIG_READERS, *FRAME_CODECS}:
         raise UnreadableFileError(
-            f"The picture is coded as {codec_id!r}, which is not read yet. H.264 and H.265 are.",
+            f"The picture is coded as {codec_id!r}, which is not read yet. "
+            "H.264, H.265 and ProRes are.",
             code="unsupported-codec",
             where="Segment/Tracks",
         )
@@ -174,7 +178,7 @@ def _codec(codec_id: str) -> str:
 
 def _record(track: _Track, codec: str) -> ConfigRecord:
     private = track.inside.get(ids.CODEC_PRIVATE)
-    if private is None:
+    if private is None or codec in FRAME_CODECS:
         return ConfigRecord({}, 4, ())
     return CONFIG_READERS[codec](private.bytes(), f"{track.path}/CodecPrivate")
 
@@ -193,7 +197,8 @@ def _more(track: _Track) -> dict[str, Said]:
         kind = mapping.child(ids.ADDITION_TYPE)
         if kind is not None and kind.unsigned() in DYNAMIC_HDR_TYPES:
             where = f"{track.path}/BlockAdditionMapping"
-            said["dynamic_hdr"] = Said(value=("st2094-10",), where=where)  # type: ignore[arg-type]
+            kinds: TraitValue = ("st2094-10",)  # type: ignore[assignment]  # a list of words
+            said["dynamic_hdr"] = Said(value=kinds, where=where)
     return said
 
 
@@ -240,6 +245,15 @@ def _sound(track: _Track) -> AudioTrack:
         sample_rate_hz=round(rate) if 0 < rate < 1e7 else None,
         channels=channels,
     )
+
+
+def _samples(cluster: Element | None, track: _Track, codec: str) -> Iterator[HeaderUnit]:
+    for unit in _first_block(cluster, track.whole(ids.TRACK_NUMBER)):
+        if codec in FRAME_CODECS:
+            head = struct.pack(">I4s", len(unit.data) + 8, b"icpf")
+            yield HeaderUnit(head + unit.data, unit.where)
+        else:
+            yield unit
 
 
 def _first_block(cluster: Element | None, number: int) -> Iterator[HeaderUnit]:
