@@ -9,6 +9,12 @@ from .traits import TRAITS, Trait
 
 ISO_WRAPPERS = frozenset({"mp4", "mov"})
 AS_MASTERED = "as mastered"
+CUSTOMARY: dict[str, tuple[TraitValue, str]] = {
+    "index_first": (True, "common practice: playback can begin at once"),
+    "framing": ("whole", "master's picture"),
+    "level": ("kept to", "the codec's standard: decoders rely on the declared level"),
+}
+"""Promised whatever the master declares."""
 # What the coded picture is, the stream knows best; how it is to be shown, the wrapper says.
 STREAM_FIRST = frozenset(
     {"raster", "bit_depth", "chroma", "range", "primaries", "transfer", "matrix"}
@@ -27,10 +33,9 @@ def promise_from_master(master: Declaration, *, overrides: Promise | None = None
 
 
 def _from_master(trait: Trait, master: Declaration) -> Promised | None:
-    if trait.name == "index_first":
-        return Promised(value=True, origin="common practice: playback can begin at once")
-    if trait.name == "framing":
-        return Promised(value="whole", origin="master's picture")
+    if trait.name in CUSTOMARY:
+        customary, origin = CUSTOMARY[trait.name]
+        return Promised(value=customary, origin=origin)
     if trait.name == "shown_shape":
         return None  # follows from raster and pixel aspect, once those are settled
     if not trait.declared:

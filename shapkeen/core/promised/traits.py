@@ -297,6 +297,15 @@ TRAITS = (
         meaning="Whether every frame of the master is there, from the first to the last.",
     ),
     Trait(
+        name="level",
+        title="Level",
+        family=CARRIAGE,
+        form=forms.PLAIN,
+        rule="level",
+        declared=False,
+        meaning="What decoders are told to be ready for. Exceeded, and some of them refuse.",
+    ),
+    Trait(
         name="index_first",
         title="Index first",
         family=CARRIAGE,

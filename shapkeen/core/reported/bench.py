@@ -38,6 +38,7 @@ CAUSE_TITLES = {
     "squeeze-unflagged": "squeeze not flagged",
     "squeeze-doubled": "squeeze applied twice",
     "index-last": "index last",
+    "level-exceeded": "level exceeded",
     "rate-changed": "rate changed",
     "sphere-unflagged": "sphere not flagged",
     "stereo-unflagged": "eyes not flagged",
@@ -232,6 +233,9 @@ def _lines(comparison: Comparison, trait: Trait, verdict: Verdict) -> list[Witne
     if trait.name == "index_first":
         where = "after the picture data" if verdict.wrapper is False else "before the picture data"
         return [*lines, WitnessLine("wrapper", where, "moov and mdat, in file order")]
+    if trait.name == "level":
+        stated = comparison.export.video.level or "none"
+        return [*lines, WitnessLine("stream", stated, _measured_words(verdict))]
     if trait.declared:
         lines.append(_declared_line("master", comparison.master, trait))
         for name, witness in (

@@ -18,6 +18,7 @@ EXPLAINERS = (
     tag.explain_tags,
     carriage.explain_rate,
     carriage.explain_index,
+    carriage.explain_level,
 )
 
 

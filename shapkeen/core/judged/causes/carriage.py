@@ -1,9 +1,10 @@
-"""Acts on rate and on the order of the file."""
+"""Acts on rate, on the order of the file, and on its declared level."""
 
 from collections.abc import Iterator, Set
 
 from ..evidence import Evidence
 from ..model import Cause
+from ..rules.carriage import level_excesses
 from ..rules.tag import shown
 from ..rules.time import shown_rate
 
@@ -40,3 +41,23 @@ def explain_index(_evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
             remedy="move-index",
             cure="Move the index to the front in a copy; nothing is encoded again.",
         )
+
+
+def explain_level(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
+    """Yield level-exceeded where the declared level does not allow the picture."""
+    found = level_excesses(evidence)
+    if "level" not in broken or not found:
+        return
+    video = evidence.export.video
+    what = ", ".join(item.what for item in found)
+    yield Cause(
+        id="level-exceeded",
+        traits=("level",),
+        confidence=1.0,
+        values={"level": video.level, "exceeded": what},
+        why=f"The file declares level {video.level}, but exceeds what it allows ({what}): decoders "
+        "that rely on the level may refuse it.",
+        remedy="re-export",
+        cure="Set the encoder's level to automatic, or to one that carries this raster and rate, "
+        "and export again.",
+    )

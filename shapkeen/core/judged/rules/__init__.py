@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 from ..evidence import Evidence
 from ..model import Judgement
-from . import colour, detail, light, shape, tag, time
+from . import carriage, colour, detail, light, shape, tag, time
 
 Rule = Callable[[Evidence, str], Judgement]
 
@@ -27,7 +27,8 @@ RULES: dict[str, Rule] = {
     "detail": detail.judge_detail,
     "frame_rate": time.judge_frame_rate,
     "frames": time.judge_frames,
-    "index_first": time.judge_index_first,
+    "index_first": carriage.judge_index_first,
+    "level": carriage.judge_level,
     "tag": tag.judge_tag,
     "unmeasured_tag": tag.judge_unmeasured_tag,
 }

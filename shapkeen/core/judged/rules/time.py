@@ -1,4 +1,4 @@
-"""Time and carriage: frame rate, and where the index stands."""
+"""Time: frame rate, and whether every frame is there."""
 
 from fractions import Fraction
 
@@ -68,13 +68,3 @@ def judge_frames(evidence: Evidence, _trait: str) -> Judgement:
         return bent(text, picture=f"{counts[1]} of {counts[0]}")
     text = f"As many frames as the master, and all {len(survey.pairs)} compared ones match."
     return kept(text, picture="as mastered")
-
-
-def judge_index_first(evidence: Evidence, _trait: str) -> Judgement:
-    """Judge whether playback can begin before the whole file has arrived."""
-    first = evidence.export.file.index_first
-    if first is None:
-        return kept("This wrapper needs no index at its start.")
-    if first:
-        return kept("The index stands before the picture data.")
-    return bent("The index stands after the picture data: the whole file must arrive first.")

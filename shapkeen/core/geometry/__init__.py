@@ -1,0 +1,1 @@
+"""Published limits and arithmetic of rasters; no file access."""

@@ -1,0 +1,48 @@
+"""Carriage: where the index stands, and whether the declared level carries the picture."""
+
+from ...geometry.levels import Excess, excesses
+from ..evidence import Evidence
+from ..model import Judgement, Measure, bent, kept
+from .time import shown_rate
+
+
+def judge_index_first(evidence: Evidence, _trait: str) -> Judgement:
+    """Judge whether playback can begin before the whole file has arrived."""
+    first = evidence.export.file.index_first
+    if first is None:
+        return kept("This wrapper needs no index at its start.")
+    if first:
+        return kept("The index stands before the picture data.")
+    return bent("The index stands after the picture data: the whole file must arrive first.")
+
+
+def level_excesses(evidence: Evidence) -> list[Excess]:
+    """Return the limits of the export's declared level that its picture exceeds."""
+    video = evidence.export.video
+    raster = next((v for v in reversed(evidence.stated("raster")) if isinstance(v, tuple)), None)
+    if raster is None or video.level is None:
+        return []
+    return excesses(
+        video.codec,
+        video.level,
+        raster=(int(raster[0]), int(raster[1])),
+        rate=shown_rate(evidence)[0],
+        bit_rate=video.bit_rate,
+        duration_s=video.duration_s,
+        profile=video.profile,
+        high_tier=video.tier == "high",
+    )
+
+
+def judge_level(evidence: Evidence, _trait: str) -> Judgement:
+    """Judge whether the declared level allows raster, rate and average bit rate."""
+    level = evidence.export.video.level
+    if level is None:
+        return kept("This codec declares no level.")
+    found = level_excesses(evidence)
+    if not found:
+        return kept(f"Level {level} carries this raster, rate and bit rate.")
+    first = found[0]
+    measure = Measure(first.what, round(first.value, 3), first.unit, round(first.limit, 3))
+    text = f"Level {level} allows {first.limit:g} {first.unit}; the picture has {first.value:g}."
+    return bent(text, measure=measure)
