@@ -96,7 +96,7 @@ def _read(path: Path, size_bytes: int) -> Declaration:
         video=replace(
             wrapped.video,
             profile=streamed.profile or wrapped.video.profile,
-            level=streamed.level,
+            level=streamed.level or wrapped.video.level,
             tier=streamed.tier,
         ),
         wrapper=wrapped.witness,

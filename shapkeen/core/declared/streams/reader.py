@@ -11,10 +11,12 @@ from ...errors import UnreadableFileError
 from ..coded import CodedHeaders, HeaderUnit
 from ..model import Notice, Said, TraitValue
 from . import h264, h265, nal
+from .av1 import read_av1
 from .bits import BitsEndError
 from .model import StreamReading
 from .prores import read_prores
 from .sei import read_messages
+from .vp9 import read_vp9
 
 
 @dataclass(frozen=True, slots=True)
@@ -136,4 +138,6 @@ READERS: dict[str, Callable[[CodedHeaders], StreamReading]] = {
     "h264": _read_units,
     "h265": _read_units,
     "prores": read_prores,
+    "av1": read_av1,
+    "vp9": read_vp9,
 }

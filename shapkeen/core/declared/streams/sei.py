@@ -11,6 +11,7 @@ from ..layout import FieldError, Layout, fields
 from ..model import Notice, Said, TraitValue
 from ..st2086 import state_content_light, state_mastering_display
 from .bits import BitReader, BitsEndError
+from .t35 import state_dynamic_hdr
 
 MAX_MESSAGES = 64
 
@@ -31,16 +32,6 @@ OMNIDIRECTIONAL = Layout(
     fields(cancel=1, rest=7),
     source="H.265 D.2.41 (from memory)",
 )
-T35 = Layout("user_data_registered_itu_t_t35", fields(country=8, provider=16), source="H.265 D.2.6")
-DYNAMIC_HDR = {
-    # country, provider, and the bytes behind them
-    (0xB5, 0x003C, b"\0\1\4"): "st2094-40",
-    (0xB5, 0x0031, b"GA94\x09"): "st2094-10",
-    (0xB5, 0x003A, b""): "other",
-    (0x26, 0x0004, b""): "other",
-}
-"""Source: SMPTE ST 2094-40 and -10 as carried; the two others from memory. Captions (provider
-0031 with type code 03) and other user data are no HDR."""
 PACKINGS = {
     # frame_packing_arrangement_type: frame 0 is the left view, frame 0 is the right view
     3: ("left-right", "right-left"),
@@ -79,16 +70,6 @@ def _sphere_rotation(data: bytes) -> Stated:
         yield "pose", pose
 
 
-def _t35(data: bytes) -> Stated:
-    """State dynamic HDR by the provider's and the application's numbers."""
-    head = T35.read(data)
-    rest = data[T35.size_bytes :]
-    for (country, provider, start), kind in DYNAMIC_HDR.items():
-        if (country, provider) == (head["country"], head["provider"]) and rest.startswith(start):
-            value: TraitValue = (kind,)  # type: ignore[assignment]  # a list of words
-            yield "dynamic_hdr", value
-
-
 def _alternative_transfer(data: bytes) -> Stated:
     yield "alternative_transfer", ALTERNATIVE_TRANSFER.read(data)["preferred"]
 
@@ -105,7 +86,7 @@ class Message:
 MESSAGES = {
     message.number: message
     for message in (
-        Message(4, "SEI 4 T.35", _t35),
+        Message(4, "SEI 4 T.35", state_dynamic_hdr),
         Message(45, "SEI 45 frame packing", _frame_packing),
         Message(137, "SEI 137 mastering display", state_mastering_display),
         Message(144, "SEI 144 content light", state_content_light),

@@ -58,11 +58,12 @@ HVCC = Layout(
 
 @dataclass(frozen=True, slots=True)
 class ConfigRecord:
-    """Traits that the record states itself; coded units inside it, unread."""
+    """Traits that the record states itself; coded units inside it, unread; and its level."""
 
     said: dict[str, Said]
     length_bytes: int
     units: tuple[HeaderUnit, ...]
+    level: str | None = None
 
 
 def _prefixed(data: bytes, offset: int, count: int) -> tuple[list[bytes], int]:
@@ -117,5 +118,96 @@ def _hvcc_units(data: bytes, arrays: int) -> Iterator[bytes]:
         yield from units
 
 
-CONFIG_READERS = {"h264": read_avcc, "h265": read_hvcc}
+AV1C = Layout(
+    "av1C",
+    fields(
+        marker=1,
+        version=7,
+        seq_profile=3,
+        seq_level_idx_0=5,
+        seq_tier_0=1,
+        high_bitdepth=1,
+        twelve_bit=1,
+        monochrome=1,
+        subsampling_x=1,
+        subsampling_y=1,
+        chroma_sample_position=2,
+        reserved=3,
+        initial_delay_present=1,
+        initial_delay_minus1=4,
+    ),
+    source="AV1 in ISOBMFF 1.2, 2.3.3",
+)
+VPCC = Layout(
+    "vpcC",
+    fields(
+        version=8,
+        flags=24,
+        profile=8,
+        level=8,
+        bit_depth=4,
+        chroma_subsampling=3,
+        full_range=1,
+        primaries=8,
+        transfer=8,
+        matrix=8,
+        init_size=16,
+    ),
+    source="VP codec in ISOBMFF 1.0",
+)
+AV1_SITES = {1: 0, 2: 2}
+VP_SAMPLINGS = {0: ("4:2:0", 0), 1: ("4:2:0", 2), 2: ("4:2:2", None), 3: ("4:4:4", None)}
+"""chromaSubsampling → sampling and chroma location."""
+VP_FEATURE_LEVEL, VP_FEATURE_DEPTH = 2, 3
+
+
+def read_av1c(data: bytes, where: str) -> ConfigRecord:
+    """Return an AV1 configuration record; units inside are one run."""
+    head = AV1C.read(data)
+    depth = 12 if head["twelve_bit"] else 10 if head["high_bitdepth"] else 8
+    pair = (head["subsampling_x"], head["subsampling_y"])
+    chroma = {(1, 1): "4:2:0", (1, 0): "4:2:2"}.get(pair, "4:4:4")
+    said = {
+        "bit_depth": Said(value=depth, where=where),
+        "chroma": Said(value="4:0:0" if head["monochrome"] else chroma, where=where),
+    }
+    site = AV1_SITES.get(head["chroma_sample_position"])
+    if site is not None and pair == (1, 1):
+        said["chroma_location"] = Said(value=site, where=where)
+    rest = data[AV1C.size_bytes :]
+    return ConfigRecord(said, 4, (HeaderUnit(rest, where),) if rest else ())
+
+
+def read_vpcc(data: bytes, where: str) -> ConfigRecord:
+    """Return a VP9 configuration record."""
+    head = VPCC.read(data)
+    sampling, site = VP_SAMPLINGS.get(head["chroma_subsampling"], (None, None))
+    values: dict[str, int | str | None] = {
+        "bit_depth": head["bit_depth"],
+        "chroma": sampling,
+        "chroma_location": site,
+        "range": "full" if head["full_range"] else "limited",
+        "primaries": head["primaries"],
+        "transfer": head["transfer"],
+        "matrix": head["matrix"],
+    }
+    said = {k: Said(value=v, where=where) for k, v in values.items() if v is not None}
+    return ConfigRecord(said, 4, (), _decimal(head["level"]))
+
+
+def _decimal(level: int) -> str | None:
+    whole, tenth = divmod(level, 10)
+    return (f"{whole}.{tenth}" if tenth else str(whole)) if level else None
+
+
+def read_vp9_features(data: bytes, where: str) -> ConfigRecord:
+    """Return Matroska's CodecPrivate of VP9: id, length and value of each feature."""
+    features = {data[i]: data[i + 2] for i in range(0, len(data) - 2, 3) if data[i + 1] == 1}
+    said = {}
+    if VP_FEATURE_DEPTH in features:
+        said["bit_depth"] = Said(value=features[VP_FEATURE_DEPTH], where=where)
+    return ConfigRecord(said, 4, (), _decimal(features.get(VP_FEATURE_LEVEL, 0)))
+
+
+CONFIG_READERS = {"h264": read_avcc, "h265": read_hvcc, "av1": read_av1c, "vp9": read_vpcc}
 """Contract codec name → reader of its record. A new codec is one line here."""

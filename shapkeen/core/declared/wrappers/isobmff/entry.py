@@ -9,7 +9,11 @@ from typing import TypeAlias
 
 from ...layout import FieldError
 from ...model import Notice, Said, TraitValue
-from ...st2086 import state_content_light, state_mastering_display
+from ...st2086 import (
+    state_content_light,
+    state_fixed_point_display,
+    state_mastering_display,
+)
 from ...window import ShortReadError
 from . import layouts
 from .boxes import Box
@@ -82,6 +86,16 @@ def read_clli(box: Box) -> Stated:
     yield from state_content_light(box.bytes(4))
 
 
+def read_smdm(box: Box) -> Stated:
+    """State the mastering display of a VP9 track."""
+    yield from state_fixed_point_display(box.bytes()[layouts.FULL_BOX.size_bytes :])
+
+
+def read_coll(box: Box) -> Stated:
+    """State MaxCLL and MaxFALL of a VP9 track."""
+    yield from state_content_light(box.bytes()[layouts.FULL_BOX.size_bytes :])
+
+
 ENTRY_READERS: dict[str, Callable[[Box], Stated]] = {
     "colr": read_colr,
     "pasp": read_pasp,
@@ -89,6 +103,8 @@ ENTRY_READERS: dict[str, Callable[[Box], Stated]] = {
     "fiel": read_fiel,
     "mdcv": read_mdcv,
     "clli": read_clli,
+    "SmDm": read_smdm,
+    "CoLL": read_coll,
     "st3d": read_st3d,
     "sv3d": read_sv3d,
 }

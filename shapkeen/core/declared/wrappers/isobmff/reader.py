@@ -30,7 +30,7 @@ FRAME_CODECS = {
     "ap4x": ("prores", "4444 XQ"),
 }
 """Source: SMPTE RDD 36 (from memory but apcn, apch, ap4h)."""
-CONFIG_BOXES = {"avcC": "h264", "hvcC": "h265"}
+CONFIG_BOXES = {"avcC": "h264", "hvcC": "h265", "av1C": "av1", "vpcC": "vp9"}
 HANDLERS = {"soun": "sound", "vide": "a still", "text": "text", "sbtl": "text", "tmcd": "time code"}
 SAMPLE_HEAD_BYTES = 64 * 1024
 """Headers and messages stand before the picture data of a sample; this is ample for them."""
@@ -74,7 +74,7 @@ def read_isobmff(window: Window) -> WrapperReading:
     return WrapperReading(
         wrapper=file.wrapper,
         index_first=file.index_first,
-        video=_video(track, config.codec, totals),
+        video=_video(track, config, totals),
         audio=_audio(tracks),
         witness=said,
         coded=CodedHeaders(
@@ -184,7 +184,7 @@ def _read_config(children: list[Box], entry: Box) -> _Config:
         return _Config(FRAME_CODECS[entry.type][0], ConfigRecord({}, 4, ()))
     raise UnreadableFileError(
         f"The picture is coded as {entry.type.strip()!r}, which is not read yet. "
-        "H.264, H.265 and ProRes are.",
+        "H.264, H.265, AV1, VP9 and ProRes are.",
         code="unsupported-codec",
         where=entry.path,
     )
@@ -208,14 +208,15 @@ def _constant_rate(totals: SampleTotals, track: Track) -> Said | None:
     return Said(value=(rate.numerator, rate.denominator), where=where)
 
 
-def _video(track: Track, codec: str, totals: SampleTotals) -> VideoTrack:
+def _video(track: Track, config: _Config, totals: SampleTotals) -> VideoTrack:
     assert track.entry is not None  # noqa: S101
     children = track.entry.children(skip=VISUAL_ENTRY.size_bytes)
     measured = rate_from_totals(totals.size_bytes, totals.duration, track.timescale)
     duration = totals.duration / track.timescale if track.timescale else None
     return VideoTrack(
-        codec=codec,
+        codec=config.codec,
         codec_tag=track.entry.type,
+        level=config.record.level,
         profile=FRAME_CODECS.get(track.entry.type, ("", None))[1],
         frame_count=totals.count or None,
         duration_s=round(duration, 6) if duration else None,

@@ -2,14 +2,14 @@
 
 import struct
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
 
 from ....errors import UnreadableFileError
 from ...coded import CodedHeaders, HeaderUnit
 from ...model import AudioTrack, Notice, Said, TraitValue, VideoTrack
 from ...window import ShortReadError, Window
-from ..config import CONFIG_READERS, ConfigRecord
+from ..config import CONFIG_READERS, ConfigRecord, read_vp9_features
 from ..model import WrapperReading
 from . import elements as ids
 from .ebml import Element, read_number, walk
@@ -71,7 +71,9 @@ def read_matroska(window: Window) -> WrapperReading:
     return WrapperReading(
         wrapper=top.wrapper,
         index_first=None,
-        video=_video(top, track, codec, codec_id, said, alone=len(tracks) == 1),
+        video=replace(
+            _video(top, track, codec, codec_id, said, alone=len(tracks) == 1), level=record.level
+        ),
         audio=tuple(_sound(t) for t in tracks if t.whole(ids.TRACK_TYPE) == ids.AUDIO_TRACK),
         witness=said,
         coded=CodedHeaders(
@@ -169,7 +171,7 @@ def _codec(codec_id: str) -> str:
     if codec is None or codec not in {*CONFIG_READERS, *FRAME_CODECS}:
         raise UnreadableFileError(
             f"The picture is coded as {codec_id!r}, which is not read yet. "
-            "H.264, H.265 and ProRes are.",
+            "H.264, H.265, AV1, VP9 and ProRes are.",
             code="unsupported-codec",
             where="Segment/Tracks",
         )
@@ -180,7 +182,8 @@ def _record(track: _Track, codec: str) -> ConfigRecord:
     private = track.inside.get(ids.CODEC_PRIVATE)
     if private is None or codec in FRAME_CODECS:
         return ConfigRecord({}, 4, ())
-    return CONFIG_READERS[codec](private.bytes(), f"{track.path}/CodecPrivate")
+    read = read_vp9_features if codec == "vp9" else CONFIG_READERS[codec]
+    return read(private.bytes(), f"{track.path}/CodecPrivate")
 
 
 def _more(track: _Track) -> dict[str, Said]:
