@@ -3,7 +3,7 @@ PY = .venv/bin/python
 DATA ?= $(CURDIR)/data
 export SHAPKEEN_DATA ?= $(DATA)
 
-.PHONY: help setup demo run worker test test-core check bench chromium clean
+.PHONY: help setup demo run worker test test-core check bench fuzz chromium clean
 help:  ## list the targets
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
 
@@ -47,7 +47,11 @@ check: .venv/ok  ## format, lint, types, import contracts, migrations
 	@$(PY) manage.py makemigrations --check --dry-run -v0
 
 bench: .venv/ok  ## measure speed, as ratios within one run
+	@$(PY) -m benchmarks.read
 	@$(PY) -m benchmarks.compare
+
+fuzz: .venv/ok  ## 100 000 mutated files through every reader
+	@$(PY) -W ignore -m tests.fuzz
 
 clean:  ## remove the environment and the demo's data
 	rm -rf .venv data

@@ -259,6 +259,8 @@ class EyesSphereAndDynamicHdr(unittest.TestCase):
             (3, 0, "other"),
             (0, 1, "other"),
             (6, 0, "mono"),
+            (5, 40, "frame-sequential"),
+            (3, 40, "other"),
         ):
             self.assertEqual(self.message(45, self.packing(kind, meaning)), {"stereo": stereo})
         self.assertEqual(self.message(45, self.packing(3, 1, cancel=True)), {})

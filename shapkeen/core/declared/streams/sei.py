@@ -50,9 +50,10 @@ def _frame_packing(data: bytes) -> Stated:
     kind = bits.u(7)
     bits.skip(1)  # quincunx_sampling_flag
     meaning = bits.u(6)
-    pair = PACKINGS.get(kind, ("other", "other"))
+    first, second = PACKINGS.get(kind, ("other", "other"))
     # 0 leaves open which eye comes first, and no word of ours says a packing without an order.
-    yield "stereo", pair[meaning - 1] if meaning in (1, 2) or pair[0] == pair[1] else "other"
+    by_meaning = {1: first, 2: second}
+    yield "stereo", first if first == second else by_meaning.get(meaning, "other")
 
 
 def _omnidirectional(projection: str) -> Callable[[bytes], Stated]:

@@ -15,7 +15,7 @@ from .entry import read_entry
 from .fragments import read_fragments
 from .layouts import VISUAL_ENTRY
 from .samples import SamplePlace, SampleTotals, locate, read_totals, sync_samples
-from .sound import bit_rate, rate_from_totals, read_sound
+from .sound import declared_bit_rate, rate_from_totals, read_sound
 from .spherical import merge_versions, read_v1
 from .track import Track, read_orientation, read_track
 
@@ -59,8 +59,8 @@ def read_isobmff(window: Window) -> WrapperReading:
     tracks = [t for box in inside if box.type == "trak" and (t := read_track(box))]
     track, notices = _choose(tracks)
     said, config, entry_notices = _read_picture(track)
-    totals, places = _totals(file, track, find(inside, "mvex"))
-    rate = _constant_rate(totals, track)
+    totals, places, fragmented = _totals(file, track, find(inside, "mvex"))
+    rate = _constant_rate(totals, track, fragmented=fragmented)
     if rate:
         said.setdefault("frame_rate", rate)
     samples = tuple(
@@ -190,21 +190,23 @@ def _read_config(children: list[Box], entry: Box) -> _Config:
     )
 
 
-def _totals(file: _File, track: Track, mvex: Box | None) -> tuple[SampleTotals, list[SamplePlace]]:
+def _totals(
+    file: _File, track: Track, mvex: Box | None
+) -> tuple[SampleTotals, list[SamplePlace], bool]:
+    """Return the track's totals, its first samples, and whether these are in fragments."""
     totals = read_totals(track.stbl)
     if totals.count or not file.moofs:
         # Messages may come later than the first picture: the second random-access point too.
         wanted = sorted({0, *sync_samples(track.stbl, 2)})
-        return totals, locate(track.stbl, wanted)
-    return read_fragments(file.moofs, mvex, track.track_id)
+        return totals, locate(track.stbl, wanted), False
+    return *read_fragments(file.moofs, mvex, track.track_id), True
 
 
-def _constant_rate(totals: SampleTotals, track: Track) -> Said | None:
+def _constant_rate(totals: SampleTotals, track: Track, *, fragmented: bool) -> Said | None:
     if not totals.delta or not track.timescale:
         return None
     rate = Fraction(track.timescale, totals.delta)
-    whole = read_totals(track.stbl).count > 0
-    where = f"{track.box.path}/mdia/minf/stbl/stts" if whole else "moof/traf/trun"
+    where = "moof/traf/trun" if fragmented else f"{track.box.path}/mdia/minf/stbl/stts"
     return Said(value=(rate.numerator, rate.denominator), where=where)
 
 
@@ -220,7 +222,7 @@ def _video(track: Track, config: _Config, totals: SampleTotals) -> VideoTrack:
         profile=FRAME_CODECS.get(track.entry.type, ("", None))[1],
         frame_count=totals.count or None,
         duration_s=round(duration, 6) if duration else None,
-        bit_rate=bit_rate(track, children) or measured,
+        bit_rate=declared_bit_rate(children) or measured,
     )
 
 

@@ -34,16 +34,19 @@ def read_sound(track: Track) -> AudioTrack | None:
         children = track.entry.children(skip=AUDIO_ENTRY.size_bytes)
     except (FieldError, ShortReadError):
         return None
+    totals = read_totals(track.stbl)
+    measured = rate_from_totals(totals.size_bytes, totals.duration, track.timescale)
     return AudioTrack(
         codec=CODECS.get(track.entry.type, track.entry.type.strip()),
         sample_rate_hz=head["rate_16_16"] >> 16 or None,
         channels=head["channels"] or None,
-        bit_rate=bit_rate(track, children),
+        # What declares no rate gets the measured one: payload × 8 ÷ duration.
+        bit_rate=declared_bit_rate(children) or measured,
     )
 
 
-def bit_rate(track: Track, entry_children: list[Box]) -> int | None:
-    """Return the declared average bit rate, else the measured one: payload × 8 ÷ duration."""
+def declared_bit_rate(entry_children: list[Box]) -> int | None:
+    """Return the average bit rate that a sample entry declares, None where it declares none."""
     for box in entry_children:
         if box.type == "btrt":
             try:
@@ -52,8 +55,7 @@ def bit_rate(track: Track, entry_children: list[Box]) -> int | None:
                 continue
             if declared:
                 return declared
-    totals = read_totals(track.stbl)
-    return rate_from_totals(totals.size_bytes, totals.duration, track.timescale)
+    return None
 
 
 def rate_from_totals(size_bytes: int, duration: int, timescale: int) -> int | None:

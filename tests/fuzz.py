@@ -1,0 +1,92 @@
+"""`make fuzz`: mutated files through every reader; anything but an answer or a clear error fails.
+
+Usage: python -m tests.fuzz [COUNT] [SEED]. Prints inputs, slowest and largest, and keeps what
+fails beside its seed in the folder fuzz-findings.
+"""
+
+import random
+import resource
+import struct
+import sys
+import tempfile
+import time
+from collections.abc import Iterator
+from pathlib import Path
+
+from shapkeen.core.declared import read_declaration
+from shapkeen.core.errors import UnreadableFileError
+from tests.builders.boxes import box, full, hvcc, movie
+from tests.builders.ebml import element, matroska
+from tests.builders.headers import H265_SEI, Vui, h265_sps, sei
+from tests.core.declared.test_av1_vp9 import sequence, vp9_header
+from tests.core.declared.test_isobmff import nclx
+
+FINDINGS = Path("fuzz-findings")
+INTERESTING = (0, 1, 0x7F, 0x80, 0xFF)
+
+
+def seeds() -> Iterator[bytes]:
+    """Yield healthy files that reach every reader."""
+    yield movie(nclx(9, 16, 9), box("pasp", struct.pack(">II", 4, 3)), full("st3d", b"\x01"))
+    messages = sei(H265_SEI, (144, b"\x03\xe8\x01\x90"), (137, bytes(24)), (45, b"\xc1\x81\0\0"))
+    sps = h265_sps(vui=Vui(colour=(9, 16, 9), full_range=False), reference_sets=((2, 1), (1, 1)))
+    yield movie(config=hvcc(sps, messages), entry_kind="hvc1", index_first=False)
+    yield movie(config=box("av1C", b"\x81\x0d\x4c\0"), entry_kind="av01", samples=sequence())
+    yield movie(config=box("vpcC", bytes(12)), entry_kind="vp09", samples=vp9_header() * 2)
+    yield matroska(element(0x55B0, element(0x55BB, 9)), element(0x53B8, 3))
+    yield matroska(tracks_last=True)
+    yield matroska(codec_id="V_AV1", private=b"\x81\x0d\x4c\0", block=sequence())
+
+
+def mutate(data: bytes, chance: random.Random) -> bytes:
+    """Return a file with bytes flipped, runs copied or cut, or its end missing."""
+    made = bytearray(data)
+    for _ in range(chance.randint(1, 8)):
+        place = chance.randrange(len(made))
+        deed = chance.random()
+        if deed < 0.6:
+            made[place] = chance.choice(INTERESTING)
+        elif deed < 0.8:
+            made[place] ^= 1 << chance.randrange(8)
+        elif deed < 0.9:
+            made[place : place + 4] = chance.randbytes(4)
+        else:
+            length = chance.randint(1, 40)
+            made[place:place] = made[place : place + length]
+    return bytes(made[: chance.randrange(8, len(made))] if chance.random() < 0.15 else made)
+
+
+def main(count: int, seed: int) -> int:
+    """Run and report; returns how many inputs failed."""
+    chance = random.Random(seed)
+    healthy = list(seeds())
+    failures, slowest, answers = 0, 0.0, 0
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "mutated.bin"
+        for number in range(count):
+            data = mutate(chance.choice(healthy), chance)
+            path.write_bytes(data)
+            started = time.monotonic()
+            try:
+                read_declaration(path)
+                answers += 1
+            except UnreadableFileError:
+                pass
+            except Exception as error:  # noqa: BLE001  (what this is looking for)
+                failures += 1
+                FINDINGS.mkdir(exist_ok=True)
+                (FINDINGS / f"{seed}-{number}.bin").write_bytes(data)
+                print(f"{seed}-{number}: {type(error).__name__}: {error}")
+            slowest = max(slowest, time.monotonic() - started)
+    peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+    errors = count - answers - failures
+    print(
+        f"{count} inputs, seed {seed}: {answers} declarations, {errors} errors, {failures} failures"
+    )
+    print(f"slowest {slowest * 1000:.0f} ms; peak of the process {peak:.0f} MiB")
+    return failures
+
+
+if __name__ == "__main__":
+    numbers = [int(text) for text in sys.argv[1:]]
+    sys.exit(bool(main(*(numbers + [100_000, 20261125][len(numbers) :]))))
