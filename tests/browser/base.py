@@ -6,10 +6,9 @@ from typing import Any
 
 from django.contrib.auth import get_user_model
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
-from django.test import override_settings
 from playwright.sync_api import Page, sync_playwright
 
-from tests.web.base import conf_for, data_folder
+from tests.web.base import install
 
 # Playwright's own loop would make Django refuse every query of the test.
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
@@ -32,11 +31,7 @@ class BrowserCase(StaticLiveServerTestCase):
 
     @classmethod
     def setUpClass(cls) -> None:
-        cls.folder = data_folder()
-        cls.addClassCleanup(shutil.rmtree, cls.folder, ignore_errors=True)
-        overriding = override_settings(CONF=conf_for(cls.folder), TASKS=NOW)
-        overriding.enable()
-        cls.addClassCleanup(overriding.disable)
+        cls.folder = install(cls, NOW)
         super().setUpClass()
         playwright = sync_playwright().start()
         cls.addClassCleanup(playwright.stop)

@@ -46,16 +46,22 @@ def conf_for(folder: Path, **more: Any) -> Any:
     return replace(settings.CONF, data_dir=folder, media_roots=roots, survey_frames=4, **more)
 
 
+def install(case: Any, tasks: dict[str, Any]) -> Path:
+    """Give a test class an installation of its own, taken away with it; returns its folder."""
+    folder = data_folder()
+    case.addClassCleanup(shutil.rmtree, folder, ignore_errors=True)
+    overriding = override_settings(CONF=conf_for(folder), TASKS=tasks)
+    overriding.enable()
+    case.addClassCleanup(overriding.disable)
+    return folder
+
+
 class WebCase(TestCase):
     """A logged-in client on an installation of its own."""
 
     @classmethod
     def setUpClass(cls) -> None:
-        cls.folder = data_folder()
-        cls.addClassCleanup(shutil.rmtree, cls.folder, ignore_errors=True)
-        overriding = override_settings(CONF=conf_for(cls.folder), TASKS=IN_QUEUE)
-        overriding.enable()
-        cls.addClassCleanup(overriding.disable)
+        cls.folder = install(cls, IN_QUEUE)
         super().setUpClass()
 
     def setUp(self) -> None:

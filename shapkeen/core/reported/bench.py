@@ -42,6 +42,8 @@ CAUSE_TITLES = {
     "rate-changed": "rate changed",
     "sphere-unflagged": "sphere not flagged",
     "stereo-unflagged": "eyes not flagged",
+    "sphere-misflagged": "sphere flagged wrongly",
+    "stereo-misflagged": "eyes flagged wrongly",
 }
 
 

@@ -89,6 +89,10 @@ class SampleEntry(unittest.TestCase):
         self.assertEqual(found["mastering_display"]["max"], 1000.0)
         self.assertEqual(found["content_light"], {"max_cll": 1000, "max_fall": 400})
 
+    def test_dynamic_hdr_record(self) -> None:
+        for kind in ("dvcC", "dvvC"):
+            self.assertEqual(said(box(kind, bytes(24)))["dynamic_hdr"], ("st2094-10",))
+
     def test_short_box_is_a_notice(self) -> None:
         for kind in ("pasp", "clap", "mdcv", "clli", "fiel"):
             reading = read(movie(box(kind, b"\0")))

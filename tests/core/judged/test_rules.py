@@ -122,6 +122,13 @@ class Tags(unittest.TestCase):
         found = causes(evidence(master=master))
         self.assertEqual(set(found), {"sphere-unflagged", "stereo-unflagged"})
 
+    def test_sphere_and_eyes_flagged_otherwise(self) -> None:
+        master = declaration(wrapper={"projection": "equirectangular", "stereo": "top-bottom"})
+        export = declaration(wrapper={"projection": "cubemap", "stereo": "left-right"})
+        found = causes(evidence(master=master, export=export))
+        self.assertEqual(found["sphere-misflagged"], {"from": "equirectangular", "to": "cubemap"})
+        self.assertEqual(found["stereo-misflagged"], {"from": "top-bottom", "to": "left-right"})
+
     def test_unmeasured_traits_are_unproven_never_kept(self) -> None:
         flagged = {"projection": "equirectangular"}
         made = evidence(master=declaration(wrapper=flagged), export=declaration(wrapper=flagged))

@@ -21,6 +21,7 @@ from ..rules.tag import shown
 OWN_CAUSES = frozenset({"raster", "bit_depth", "chroma", "frame_rate", "content_light"})
 """Traits whose tags follow the picture: a tag alone never is what went wrong with them."""
 UNFLAGGED = {"projection": "sphere-unflagged", "stereo": "stereo-unflagged"}
+MISFLAGGED = {"projection": "sphere-misflagged", "stereo": "stereo-misflagged"}
 
 
 def explain_tags(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
@@ -37,7 +38,8 @@ def explain_tags(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
     for kind, traits in found.items():
         # Colour tags first, then in the registry's order: the first one gives the values.
         ordered = sorted(traits, key=lambda trait: not trait.colour_tag)
-        yield MAKERS.get(kind, _unflagged(kind))(evidence, ordered)
+        maker = _misflagged if kind in MISFLAGGED.values() else _unflagged
+        yield MAKERS.get(kind, maker(kind))(evidence, ordered)
 
 
 def _kind(evidence: Evidence, trait: str) -> str | None:
@@ -49,7 +51,9 @@ def _kind(evidence: Evidence, trait: str) -> str | None:
     if trait == "range" and is_range_converted(evidence):
         return None  # flag and code values changed together: viewers see no change
     # A tag explains nothing that the pixels contradict.
-    return None if picture_state(evidence, trait) == CHANGED else "tag-wrong"
+    if picture_state(evidence, trait) == CHANGED:
+        return None
+    return MISFLAGGED.get(trait, "tag-wrong")
 
 
 def _same(trait: str, one: TraitValue, other: TraitValue) -> bool:
@@ -155,6 +159,24 @@ def _unflagged(kind: str) -> Callable[[Evidence, list[Trait]], Cause]:
             why=f"Promised {promised}, and no witness says so: players show it flat.",
             remedy="retag",
             cure=f"Write the flag ({promised}) into a copy; the picture need not change.",
+        )
+
+    return make
+
+
+def _misflagged(kind: str) -> Callable[[Evidence, list[Trait]], Cause]:
+    def make(evidence: Evidence, traits: list[Trait]) -> Cause:
+        promised, name = _promised_words(evidence, traits), traits[0].name
+        stated = evidence.spoken(name)[0]
+        return Cause(
+            id=kind,
+            traits=tuple(trait.name for trait in traits),
+            confidence=0.7,
+            values={"from": evidence.promise.value(name), "to": stated},
+            why=f"Promised {promised}, but the file says {shown(name, stated)}: players lay it out "
+            "the wrong way.",
+            remedy="retag",
+            cure=f"Correct the flag to {promised} in a copy; the picture need not change.",
         )
 
     return make

@@ -96,6 +96,13 @@ def read_coll(box: Box) -> Stated:
     yield from state_content_light(box.bytes()[layouts.FULL_BOX.size_bytes :])
 
 
+def read_dynamic_hdr(box: Box) -> Stated:
+    """State that scene by scene metadata of the kind of ST 2094-10 goes with the picture."""
+    kinds: TraitValue = ("st2094-10",)  # type: ignore[assignment]  # a list of words
+    if box.body.size:
+        yield "dynamic_hdr", kinds
+
+
 ENTRY_READERS: dict[str, Callable[[Box], Stated]] = {
     "colr": read_colr,
     "pasp": read_pasp,
@@ -103,6 +110,8 @@ ENTRY_READERS: dict[str, Callable[[Box], Stated]] = {
     "fiel": read_fiel,
     "mdcv": read_mdcv,
     "clli": read_clli,
+    "dvcC": read_dynamic_hdr,
+    "dvvC": read_dynamic_hdr,
     "SmDm": read_smdm,
     "CoLL": read_coll,
     "st3d": read_st3d,
