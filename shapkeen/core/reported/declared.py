@@ -41,6 +41,6 @@ def _witness(stored: Mapping[str, Any], name: str) -> Witness:
     }
 
 
-def promise_of(master: Declaration) -> Promise:
-    """Return the promise that follows from a master alone."""
-    return promise_from_master(master)
+def promise_of(master: Declaration, overrides: Promise | None = None) -> Promise:
+    """Return the promise that follows from a master, and what a delivery asks for beyond it."""
+    return promise_from_master(master, overrides=overrides)

@@ -4,7 +4,9 @@ from typing import Any
 
 from django import forms
 
-from .models import Title
+from ...core.errors import UsageError
+from ...core.promised import promise_from_json
+from .models import Delivery, Title
 
 
 class FileChoice(forms.Form):
@@ -32,6 +34,30 @@ class TitleForm(FileChoice):
         if Title.objects.filter(name=name).exists():
             raise forms.ValidationError("There is a title of that name already.")
         return name
+
+
+class PromiseForm(forms.ModelForm):  # type: ignore[type-arg]  # generic in the stubs only
+    """What a delivery asks for beyond the master: a promise file's text, or nothing."""
+
+    promise_text = forms.CharField(
+        required=False,
+        label="Promise file",
+        max_length=100_000,
+        widget=forms.Textarea(attrs={"rows": 14, "spellcheck": "false"}),
+    )
+
+    class Meta:
+        model = Delivery
+        fields = ["promise_text"]
+
+    def clean_promise_text(self) -> str:
+        text: str = self.cleaned_data["promise_text"].strip()
+        if text:
+            try:
+                promise_from_json(text, origin="this page")
+            except UsageError as error:
+                raise forms.ValidationError(f"{error.where}: {error.text}") from error
+        return text
 
 
 class ExportForm(FileChoice):

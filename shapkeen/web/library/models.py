@@ -89,6 +89,9 @@ class Delivery(models.Model):
     def __str__(self) -> str:
         return f"{self.title} › {self.name}"
 
+    def get_absolute_url(self) -> str:
+        return reverse("library:delivery-promise", args=[self.pk])
+
     def overrides(self) -> Promise | None:
         """Return the delivery's own promise, None where it asks for nothing of its own."""
         if not self.promise_text.strip():

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from ...core.promised import FAMILIES, Promised, Trait, trait_by_name
-from .models import Title
+from .models import Delivery, Title
 
 
 @dataclass(frozen=True, slots=True)
@@ -13,20 +13,36 @@ class PromiseLine:
     trait: Trait
     value: str
     origin: str
+    explicit: bool
 
 
-def promise_families(title: Title) -> list[tuple[str, list[PromiseLine]]]:
-    """Return family → lines, from the master's stored declaration."""
+def promise_families(
+    title: Title, delivery: Delivery | None = None
+) -> list[tuple[str, list[PromiseLine]]]:
+    """Return family → lines, from the master's stored declaration and a delivery's own promise."""
     from ...core.reported.declared import declaration_from_object, promise_of
 
-    promise = promise_of(declaration_from_object(title.master.declaration))
+    master = declaration_from_object(title.master.declaration)
+    promise = promise_of(master, delivery.overrides() if delivery else None)
     lines: dict[str, list[PromiseLine]] = {family: [] for family in FAMILIES}
     for name, promised in promise.traits.items():
         trait = trait_by_name(name)
         if trait is not None:
-            lines[trait.family].append(PromiseLine(trait, _words(trait, promised), promised.origin))
+            line = PromiseLine(trait, _words(trait, promised), promised.origin, promised.explicit)
+            lines[trait.family].append(line)
     return [(family, found) for family, found in lines.items() if found]
 
 
 def _words(trait: Trait, promised: Promised) -> str:
-    return "" if promised.value is None else trait.form.show(promised.value)
+    """Return a promised value in words: the value, or the bounds it must keep to."""
+    parts = []
+    if promised.value is not None:
+        parts.append(trait.form.show(promised.value))
+    for bound, word in ((promised.at_least, "at least"), (promised.at_most, "at most")):
+        if bound is not None:
+            parts.append(f"{word} {trait.form.show(bound)}")
+    if promised.one_of:
+        parts.append("one of " + ", ".join(trait.form.show(value) for value in promised.one_of))
+    if promised.converted_from is not None:
+        parts.append(f"from {trait.form.show(promised.converted_from)}")
+    return ", ".join(parts)

@@ -11,7 +11,7 @@ from django.db.models import Max
 
 from ...core.errors import UnreadableFileError
 from ..jobs.sandbox import ChildDiedError, run_child
-from ..jobs.services import start_survey
+from ..jobs.services import begin_again, start_survey
 from .models import Attempt, Delivery, Reel, Title
 from .roots import resolve
 from .uploads import ReelFile
@@ -67,6 +67,16 @@ def discard_upload(root: str, path: str) -> None:
     """Remove an uploaded file that turned out to be unusable."""
     if root == "uploads":
         Path(settings.CONF.upload_dir / path).unlink(missing_ok=True)
+
+
+@transaction.atomic
+def change_promise(delivery: Delivery, text: str) -> None:
+    """Save a delivery's own promise, and judge its latest attempt anew by it."""
+    delivery.promise_text = text
+    delivery.save(update_fields=["promise_text"])
+    latest = delivery.latest
+    if latest is not None:
+        begin_again(latest.job)
 
 
 def create_title(name: str, note: str, root: str, path: str, *, by: User) -> Title:

@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_http_methods
@@ -9,8 +10,8 @@ from django.views.decorators.http import require_GET, require_http_methods
 from ...core.errors import CoreError, UsageError
 from ..jobs.models import Job
 from . import roots, services
-from .forms import ExportForm, FileChoice, TitleForm
-from .models import Title
+from .forms import ExportForm, FileChoice, PromiseForm, TitleForm
+from .models import Delivery, Title
 from .promise import promise_families
 
 
@@ -70,6 +71,28 @@ def add_export(request: HttpRequest, title_id: int) -> HttpResponse:
         if answer is not None:
             return answer
     return _file_page(request, "library/add_export.html", form, {"title": found})
+
+
+@require_http_methods(["GET", "POST"])
+def delivery_promise(request: HttpRequest, delivery_id: int) -> HttpResponse:
+    """Show and change what one delivery asks for beyond the master."""
+    visible = Delivery.objects.filter(title__in=Title.objects.visible_to(request.user))
+    delivery = get_object_or_404(visible.select_related("title__master"), pk=delivery_id)
+    form = PromiseForm(**_posted(request), instance=delivery)
+    if request.method == "POST":
+        if form.is_valid():
+            services.change_promise(delivery, form.cleaned_data["promise_text"])
+            messages.success(request, "The promise was saved; the latest attempt is judged anew.")
+            return redirect(delivery)
+        delivery.refresh_from_db()
+    families = promise_families(delivery.title, delivery)
+    context = {"delivery": delivery, "form": form, "families": families}
+    status = 422 if form.errors else 200
+    return render(request, "library/delivery_promise.html", context, status=status)
+
+
+def _posted(request: HttpRequest) -> dict[str, Any]:
+    return {"data": request.POST} if request.method == "POST" else {}
 
 
 def _sent(request: HttpRequest) -> dict[str, Any]:
