@@ -7,7 +7,6 @@ from ..declared import Declaration, Said, TraitValue
 from .model import Promise, Promised
 from .traits import TRAITS, Trait
 
-ISO_WRAPPERS = frozenset({"mp4", "mov"})
 AS_MASTERED = "as mastered"
 CUSTOMARY: dict[str, tuple[TraitValue, str]] = {
     "index_first": (True, "common practice: playback can begin at once"),

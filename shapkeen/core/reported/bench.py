@@ -8,6 +8,7 @@ from ..declared import Declaration, TraitValue
 from ..judged import Cause, Comparison, Verdict, overall_of
 from ..judged.evidence import Evidence, is_full_range, tone_act
 from ..judged.geometry import aspect_of, shown_ratio
+from ..measured import CodeUse
 from ..promised import FAMILIES, Trait, stated_by, trait_by_name
 from .figures.light import light_figure
 from .figures.shape import ShownPicture, shape_figure
@@ -251,7 +252,16 @@ def _lines(comparison: Comparison, trait: Trait, verdict: Verdict) -> list[Witne
     if verdict.picture is None and verdict.verdict == "kept":
         shown = "not needed"
     lines.append(WitnessLine("picture", shown, _measured_words(verdict)))
+    if trait.name == "range":
+        lines.append(_codes_line(comparison.survey.export_codes))
     return lines
+
+
+def _codes_line(codes: CodeUse) -> WitnessLine:
+    """Return which luma codes the export's picture uses, on the file's own scale."""
+    outside = f"{codes.below_black:.2%} below limited black, {codes.above_white:.2%} above white"
+    span = f"{codes.p001} to {codes.p999} of {(1 << codes.depth) - 1}"
+    return WitnessLine("codes", span, f"99.8 % of samples; {outside}")
 
 
 def _declared_line(name: str, declaration: Declaration, trait: Trait) -> WitnessLine:

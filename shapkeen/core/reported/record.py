@@ -5,7 +5,6 @@ from typing import Any, get_args
 
 import cattrs
 
-from ..declared import TraitValue
 from ..judged import Comparison
 from ..promised.forms import freeze
 
@@ -46,6 +45,3 @@ def comparison_from_record(record: Mapping[str, Any]) -> Comparison:
     if record.get("schema") != RECORD_SCHEMA:
         raise ValueError(f"not a {RECORD_SCHEMA}: measure this attempt again")
     return _CONVERTER.structure(record["comparison"], Comparison)
-
-
-_ = TraitValue  # the alias that the hook is about

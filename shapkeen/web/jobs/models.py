@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from datetime import timedelta
 from typing import Any
 
 from django.db import models
@@ -10,7 +9,6 @@ from django.utils import timezone
 
 from ..library.models import Attempt
 
-STALE_AFTER = timedelta(seconds=60)
 MOST_TRIES = 3
 """A file that brings down its child process three times is at fault itself."""
 

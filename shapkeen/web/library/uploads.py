@@ -13,7 +13,7 @@ from typing import Any, BinaryIO
 
 from django.conf import settings
 from django.core.files.uploadedfile import UploadedFile
-from django.core.files.uploadhandler import FileUploadHandler, SkipFile, StopUpload
+from django.core.files.uploadhandler import FileUploadHandler, StopUpload
 
 PART_ENDING = ".part"
 CHUNK_BYTES = 1024 * 1024
@@ -138,6 +138,3 @@ def remove_leftovers() -> int:
     for part in parts:
         part.unlink(missing_ok=True)
     return len(parts)
-
-
-__all__ = ["ReelFile", "ReelUploadHandler", "SkipFile", "remove_leftovers"]

@@ -123,6 +123,11 @@ class Bench(unittest.TestCase):
         self.assertIn("range compressed", slip.runner_up)
         self.assertEqual(slip.frame, 3)
 
+    def test_slip_of_the_range_tells_the_codes_in_use(self) -> None:
+        line = self.slip("range").lines[-1]
+        self.assertEqual((line.witness, line.value), ("codes", "80 to 700 of 1023"))
+        self.assertIn("0.00% below limited black", line.place)
+
     def test_silent_witness_is_told(self) -> None:
         slip = self.slip("content_light", export=declaration(stream={"content_light": None}))
         self.assertIn("silent", [line.value for line in slip.lines])

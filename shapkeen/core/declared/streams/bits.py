@@ -18,11 +18,6 @@ class BitReader:
         self._number = int.from_bytes(data, "big")
         self._left = len(data) * 8
 
-    @property
-    def bits_left(self) -> int:
-        """Return how many bits have not been read."""
-        return self._left
-
     def u(self, width: int) -> int:
         """Return an unsigned number of `width` bits; raises BitsEndError past the end."""
         if width > self._left:

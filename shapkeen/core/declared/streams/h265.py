@@ -14,7 +14,6 @@ CHROMA_FORMATS = {0: "4:0:0", 1: "4:2:0", 2: "4:2:2", 3: "4:4:4"}
 WINDOW_UNITS = {0: (1, 1), 1: (2, 2), 2: (2, 1), 3: (1, 1)}
 PROFILES = {1: "Main", 2: "Main 10", 3: "Main Still Picture"}
 MAX_REFERENCE_SETS = 64
-MAX_LAYERS = 8
 
 # Range extensions (profile 4): flags 12bit 10bit 8bit 422 420 mono intra one_picture
 # lower_bit_rate → name. Source: H.265 table A.2.

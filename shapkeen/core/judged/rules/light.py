@@ -7,8 +7,6 @@ from ...declared import TraitValue
 from ...measured import CodeUse
 from .. import tolerances
 from ..evidence import (
-    CHANGED,
-    UNCHANGED,
     Evidence,
     ToneAct,
     conversion_promised,
@@ -232,21 +230,3 @@ def judge_content_light(evidence: Evidence, trait: str) -> Judgement:
 
 def _is_hdr(evidence: Evidence) -> bool:
     return any(value in HDR_TRANSFERS for value in evidence.spoken("transfer"))
-
-
-__all__ = [
-    "CHANGED",
-    "UNCHANGED",
-    "declared_light",
-    "is_combed",
-    "judge_alternative_transfer",
-    "judge_bit_depth",
-    "judge_content_light",
-    "judge_mastering_display",
-    "judge_range",
-    "judge_tone",
-    "judge_transfer",
-    "light_figure",
-    "same_display",
-    "staircase_share",
-]
