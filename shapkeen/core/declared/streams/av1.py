@@ -10,6 +10,7 @@ from ...errors import UnreadableFileError
 from ..coded import CodedHeaders, HeaderUnit
 from ..layout import FieldError
 from ..model import Notice, Said, TraitValue
+from ..sampling import SUBSAMPLINGS
 from ..st2086 import state_content_light, state_fixed_point_display
 from .bits import BitReader, BitsEndError
 from .model import StreamReading
@@ -198,7 +199,7 @@ def _color_config(bits: BitReader, profile: int) -> Stated:
         return
     yield "range", "full" if bits.flag() else "limited"
     across, down = _subsampling(bits, profile, depth)
-    yield "chroma", {(1, 1): "4:2:0", (1, 0): "4:2:2"}.get((across, down), "4:4:4")
+    yield "chroma", SUBSAMPLINGS.get((across, down), "4:4:4")
     site = bits.u(2) if (across, down) == (1, 1) else 0
     if site in SITES:
         yield "chroma_location", SITES[site]

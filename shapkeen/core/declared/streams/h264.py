@@ -4,13 +4,13 @@ from collections.abc import Iterator
 from fractions import Fraction
 
 from ..model import TraitValue
+from ..sampling import CHROMA_FORMATS
 from .bits import BitReader
 from .vui import read_common_vui
 
 NAL_SPS, NAL_SEI = 7, 6
 SLICES = range(1, 6)
 HEADER_BYTES = 1
-CHROMA_FORMATS = {0: "4:0:0", 1: "4:2:0", 2: "4:2:2", 3: "4:4:4"}
 CROP_UNITS = {0: (1, 1), 1: (2, 2), 2: (2, 1), 3: (1, 1)}
 HIGH_PROFILES = {100, 110, 122, 244, 44, 83, 86, 118, 128, 138, 139, 134, 135}
 PROFILES = {

@@ -4,13 +4,13 @@ from collections.abc import Iterator
 from fractions import Fraction
 
 from ..model import TraitValue
+from ..sampling import CHROMA_FORMATS
 from .bits import BitReader, BitsEndError
 from .vui import read_common_vui
 
 NAL_SPS, NAL_SEI, NAL_SUFFIX_SEI = 33, 39, 40
 SLICES = range(32)
 HEADER_BYTES = 2
-CHROMA_FORMATS = {0: "4:0:0", 1: "4:2:0", 2: "4:2:2", 3: "4:4:4"}
 WINDOW_UNITS = {0: (1, 1), 1: (2, 2), 2: (2, 1), 3: (1, 1)}
 PROFILES = {1: "Main", 2: "Main 10", 3: "Main Still Picture"}
 MAX_REFERENCE_SETS = 64

@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from ...errors import UnreadableFileError
 from ..coded import CodedHeaders
 from ..model import Said, TraitValue
+from ..sampling import SUBSAMPLINGS
 from .bits import BitReader, BitsEndError
 from .model import StreamReading
 
@@ -12,7 +13,6 @@ SYNC = 0x498342
 MATRICES = {0: 2, 1: 5, 2: 1, 3: 6, 4: 7, 5: 9, 7: 0}
 """color_space → H.273 matrix; 0 is "unknown", 6 reserved."""
 RGB = 7
-SAMPLINGS = {(1, 1): "4:2:0", (1, 0): "4:2:2", (0, 0): "4:4:4"}
 
 
 def read_vp9(coded: CodedHeaders) -> StreamReading:
@@ -70,5 +70,5 @@ def _colour(bits: BitReader, profile: int) -> Iterator[tuple[str, TraitValue]]:
     across, down = (bits.u(1), bits.u(1)) if profile in (1, 3) else (1, 1)
     if profile in (1, 3):
         bits.skip(1)
-    if (across, down) in SAMPLINGS:
-        yield "chroma", SAMPLINGS[across, down]
+    if (across, down) in SUBSAMPLINGS:
+        yield "chroma", SUBSAMPLINGS[across, down]

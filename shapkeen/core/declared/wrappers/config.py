@@ -10,8 +10,8 @@ from dataclasses import dataclass
 from ..coded import HeaderUnit
 from ..layout import Layout, fields
 from ..model import Said
+from ..sampling import CHROMA_FORMATS, SUBSAMPLINGS
 
-CHROMA_FORMATS = {0: "4:0:0", 1: "4:2:0", 2: "4:2:2", 3: "4:4:4"}
 HIGH_PROFILES = {100, 110, 122, 144, 244}
 
 
@@ -166,7 +166,7 @@ def read_av1c(data: bytes, where: str) -> ConfigRecord:
     head = AV1C.read(data)
     depth = 12 if head["twelve_bit"] else 10 if head["high_bitdepth"] else 8
     pair = (head["subsampling_x"], head["subsampling_y"])
-    chroma = {(1, 1): "4:2:0", (1, 0): "4:2:2"}.get(pair, "4:4:4")
+    chroma = SUBSAMPLINGS.get(pair, "4:4:4")
     said = {
         "bit_depth": Said(value=depth, where=where),
         "chroma": Said(value="4:0:0" if head["monochrome"] else chroma, where=where),

@@ -43,11 +43,6 @@ POSE = {"yaw": 0x7673, "pitch": 0x7674, "roll": 0x7675}
 SAMPLES, CENTIMETRES, INCHES, ASPECT = 0, 1, 2, 3
 VIDEO_TRACK, AUDIO_TRACK = 1, 2
 RANGES = {1: "limited", 2: "full"}
-SUBSAMPLINGS: dict[tuple[int | None, int | None], str] = {
-    (1, 1): "4:2:0",
-    (1, 0): "4:2:2",
-    (0, 0): "4:4:4",
-}
 # (ChromaSitingHorz, ChromaSitingVert) → H.273 Chroma420SampleLocType: 1 co-sited, 2 half.
 SITINGS: dict[tuple[int | None, int | None], int] = {(1, 2): 0, (2, 2): 1, (1, 1): 2, (2, 1): 3}
 PROGRESSIVE_FLAG, INTERLACED_FLAG = 2, 1

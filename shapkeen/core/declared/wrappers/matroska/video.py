@@ -6,6 +6,7 @@ from math import gcd
 
 from ...model import Notice, Said, TraitValue
 from ...projection import projection_traits
+from ...sampling import SUBSAMPLINGS
 from ...window import ShortReadError
 from . import elements as ids
 from .ebml import Element
@@ -110,8 +111,8 @@ def _sampling(inside: dict[int, Element]) -> Iterator[tuple[str, TraitValue]]:
     if bits:
         yield "bit_depth", bits
     pair = (_whole(inside, ids.SUBSAMPLING_X), _whole(inside, ids.SUBSAMPLING_Y))
-    if pair in ids.SUBSAMPLINGS:
-        yield "chroma", ids.SUBSAMPLINGS[pair]
+    if pair in SUBSAMPLINGS:
+        yield "chroma", SUBSAMPLINGS[pair]
     site = (_whole(inside, ids.SITING_X), _whole(inside, ids.SITING_Y))
     if site in ids.SITINGS:
         yield "chroma_location", ids.SITINGS[site]
