@@ -9,9 +9,12 @@ from ..declared import Declaration, fingerprint, read_declaration
 from ..declared.file import check_unchanged
 from ..measured import DEFAULT_FRAMES, PairSurvey, Progress, Reading, Source
 from ..promised import Promise, promise_from_master, stated_by
-from .evidence import Evidence, is_full_range
+from .evidence import Evidence, is_full_range, shown_rate
 from .model import Survival
 from .survival import judge_survival
+
+UNTOLD_RATE = Fraction(25)
+"""Frames a second that samples are laid out by where nothing tells the rate."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -34,24 +37,13 @@ def plan_reading(declaration: Declaration) -> Reading:
         full_range=is_full_range(declaration),
         transfer=_code(transfer[1].value if transfer else None),
         matrix=_code(matrix[1].value if matrix else None),
-        rate=_rate(declaration),
+        rate=shown_rate(declaration)[0] or UNTOLD_RATE,
         frame_count=declaration.video.frame_count,
     )
 
 
 def _code(value: object) -> int | None:
     return value if isinstance(value, int) else None
-
-
-def _rate(declaration: Declaration) -> Fraction:
-    for witness in (declaration.wrapper, declaration.stream):
-        said = witness.get("frame_rate")
-        if said is not None and isinstance(said.value, tuple) and all(said.value):
-            return Fraction(int(said.value[0]), int(said.value[1]))
-    video = declaration.video
-    if video.frame_count and video.duration_s:
-        return Fraction(video.frame_count / video.duration_s).limit_denominator(1001)
-    return Fraction(25)
 
 
 def compare_files(

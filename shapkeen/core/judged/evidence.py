@@ -1,12 +1,14 @@
 """The evidence that every rule gets: promise, both declarations, and the survey."""
 
 from dataclasses import dataclass
+from fractions import Fraction
 
 from ..colour.codepoints import UNSPECIFIED, mean_the_same
 from ..declared import Declaration, Said, TraitValue, Witness
 from ..measured import PairSurvey
 from ..promised import Promise, Promised, stated_by
 from . import tolerances
+from .sameness import same
 
 COLOUR_CODES = frozenset({"primaries", "transfer", "matrix"})
 
@@ -53,6 +55,11 @@ class Evidence:
         """Return the values that the export's witnesses state."""
         return [value for value in self.stated(trait) if value is not None]
 
+    def in_conflict(self, trait: str) -> bool:
+        """Return whether both witnesses speak and say different things."""
+        wrapper, stream = self.stated(trait)
+        return wrapper is not None and stream is not None and not same(trait, wrapper, stream)
+
 
 def specified(witness: Witness, trait: str) -> TraitValue | None:
     """Return a witness's word on a trait; "unspecified" counts as silence."""
@@ -69,6 +76,25 @@ def is_full_range(declaration: Declaration) -> bool:
         if said is not None:
             return said == "full"
     return False
+
+
+def as_rate(value: TraitValue | None) -> Fraction | None:
+    """Return a rate as a fraction, None where it is none."""
+    if isinstance(value, tuple) and len(value) == 2 and all(value):
+        return Fraction(int(value[0]), int(value[1]))
+    return None
+
+
+def shown_rate(declaration: Declaration) -> tuple[Fraction | None, str]:
+    """Return the rate at which players show a file, and who says so."""
+    if wrapper := as_rate(specified(declaration.wrapper, "frame_rate")):
+        return wrapper, "wrapper"
+    if stream := as_rate(specified(declaration.stream, "frame_rate")):
+        return stream, "stream"
+    video = declaration.video
+    if video.frame_count and video.duration_s:
+        return Fraction(video.frame_count / video.duration_s).limit_denominator(1001), "average"
+    return None, ""
 
 
 def tone_act(survey: PairSurvey | None) -> ToneAct | None:

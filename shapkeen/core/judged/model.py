@@ -1,6 +1,6 @@
 """The nouns of this room: judgements, verdicts, causes, and a survival of many."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Set
 from dataclasses import dataclass
 
 from ..declared import TraitValue
@@ -59,6 +59,11 @@ class Cause:
     remedy: str
     cure: str
     values: Mapping[str, TraitValue | None]
+
+
+def explained(broken: Set[str], *traits: str) -> tuple[str, ...]:
+    """Return which traits an act explains: those of its own that broke, else its first."""
+    return tuple(trait for trait in traits if trait in broken) or traits[:1]
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,6 +1,6 @@
 """The traits: one entry says everything about one, and the table is read from top to bottom.
 
-`rule` names the way of judging (judged/rules.py maps it to its function), so that a trait of
+`rule` names the way of judging (judged/rules maps it to its function), so that a trait of
 an existing kind is one line here and a test.
 """
 

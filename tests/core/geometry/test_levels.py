@@ -91,6 +91,8 @@ class Judging(unittest.TestCase):
         made = judge_survival(evidence(export=self.export("3.1")))
         self.assertEqual([cause.id for cause in made.causes], ["level-exceeded"])
         self.assertEqual(made.overall, "bent")
+        # H.265 table A.8: 1920×1080 at 24 frames/s fits level 4 and no lower one
+        self.assertIn("to 4, the smallest that carries", made.causes[0].cure)
 
     def test_right_level_and_no_level_are_silent(self) -> None:
         for level in ("4", "5.1", None):

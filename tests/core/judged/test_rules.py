@@ -74,6 +74,11 @@ class Tags(unittest.TestCase):
         self.assertEqual(causes(made)["tag-conflict"]["wrapper"], 1)
         self.assertEqual(causes(made)["tag-conflict"]["stream"], 16)
 
+    def test_synonyms_are_no_conflict_but_may_both_be_wrong(self) -> None:
+        # H.273 table 3: characteristics 1 and 6 are functionally the same
+        made = evidence(export=declaration(wrapper={"transfer": 1}, stream={"transfer": 6}))
+        self.assertEqual(list(causes(made)), ["tag-wrong"])
+
     def test_wrong_over_several_traits_is_one_cause(self) -> None:
         made = evidence(export=declaration(both={"transfer": 18, "primaries": 1}))
         found = causes(made)
@@ -201,6 +206,12 @@ class Light(unittest.TestCase):
         made = evidence(export=declaration(stream={"content_light": low}), export_light=dim)
         self.assertNotIn("light-level-understated", causes(made))
 
+    def test_light_level_without_light_to_hold_it_against_is_unproven(self) -> None:
+        self.assertEqual(verdicts(evidence(export_light=None))["content_light"], "unproven")
+        only_average = declaration(stream={"content_light": {"max_cll": 0, "max_fall": 200}})
+        made = evidence(master=only_average, export=only_average)
+        self.assertEqual(verdicts(made)["content_light"], "unproven")
+
     def test_stray_samples_do_not_understate(self) -> None:
         # checks.md 8: single samples of a healthy export reach twice the master's ceiling
         made = evidence(export_light=replace(LIGHT, max_cll=2100.0, p9999=1500.0))
@@ -224,6 +235,11 @@ class Light(unittest.TestCase):
             made = evidence(**survey)
             self.assertEqual(verdicts(made)["bit_depth"], verdict)
             self.assertEqual(list(causes(made)), named)
+
+    def test_witnesses_of_two_depths_are_told_by_the_lower(self) -> None:
+        made = evidence(export=declaration(stream={"bit_depth": 8}))
+        found = {v.trait: v for v in judge_survival(made).verdicts}["bit_depth"]
+        self.assertEqual(found.why, "Promised 10 bits; the export carries 8.")
 
     def test_depth_below_the_masters_is_bent_unless_promised(self) -> None:
         eight = declaration(both={"bit_depth": 8})
@@ -364,6 +380,12 @@ class Shape(unittest.TestCase):
             detail_transfer=None,
         )
         self.assertEqual(causes(made), {"downscaled": {"from": (1920, 1080), "to": (1280, 720)}})
+
+    def test_a_wrapper_that_claims_the_promised_raster_saves_no_samples(self) -> None:
+        fewer = evidence(export=declaration(stream={"raster": (1280, 720)}))
+        self.assertEqual(verdicts(fewer)["raster"], "lost")
+        as_many = evidence(export=declaration(wrapper={"raster": (1280, 720)}))
+        self.assertEqual(verdicts(as_many)["raster"], "bent")
 
     def test_promised_enlargement_is_kept(self) -> None:
         made = evidence(

@@ -2,17 +2,16 @@
 
 from collections.abc import Iterator, Set
 
-from ..evidence import Evidence
+from ..evidence import Evidence, shown_rate
 from ..model import Cause
-from ..rules.carriage import level_excesses
+from ..rules.carriage import fitting_level, level_excesses
 from ..rules.tag import shown
-from ..rules.time import shown_rate
 
 
 def explain_rate(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
     """Yield rate-changed where frames are shown at another rate than promised."""
     promised = evidence.promise.value("frame_rate")
-    found, _ = shown_rate(evidence)
+    found, _ = shown_rate(evidence.export)
     if "frame_rate" not in broken or found is None or promised is None:
         return
     pair = (found.numerator, found.denominator)
@@ -50,6 +49,10 @@ def explain_level(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
         return
     video = evidence.export.video
     what = ", ".join(item.what for item in found)
+    fitting = fitting_level(evidence)
+    # The smallest level by raster and rate need not carry the bit rate.
+    named = fitting and all(item.what != "bit rate" for item in found)
+    other = f"{fitting}, the smallest" if named else "one"
     yield Cause(
         id="level-exceeded",
         traits=("level",),
@@ -58,6 +61,6 @@ def explain_level(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
         why=f"The file declares level {video.level}, but exceeds what it allows ({what}): decoders "
         "that rely on the level may refuse it.",
         remedy="re-export",
-        cure="Set the encoder's level to automatic, or to one that carries this raster and rate, "
-        "and export again.",
+        cure=f"Set the encoder's level to automatic, or to {other} that carries this raster and "
+        "rate, and export again.",
     )

@@ -4,7 +4,7 @@ from collections.abc import Iterator, Set
 
 from .. import tolerances
 from ..evidence import Evidence, conversion_promised, needed_act, tone_act
-from ..model import Cause
+from ..model import Cause, explained
 from ..rules.light import declared_light, is_combed, light_figure, staircase_share
 
 RANGE_TEXTS = {
@@ -32,7 +32,7 @@ def explain_tone(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
         why, cure = RANGE_TEXTS[act.act]
         yield Cause(
             id=act.act,
-            traits=_those(broken, "range", "tone", "gamut"),
+            traits=explained(broken, "range", "tone", "gamut"),
             confidence=act.confidence,
             values={},
             why=why,
@@ -43,7 +43,7 @@ def explain_tone(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
         word = "darker" if act.exponent > 1 else "lighter"
         yield Cause(
             id="gamma-shifted",
-            traits=_those(broken, "tone", "transfer", "range", "gamut"),
+            traits=explained(broken, "tone", "transfer", "range", "gamut"),
             confidence=act.confidence,
             values={"exponent": round(act.exponent, 3)},
             why=f"Mid-tones came out {word}: tone follows the power {act.exponent:.3f} of what was "
@@ -53,10 +53,6 @@ def explain_tone(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
             f"it off, and export again; or take back the power with 1 ÷ {act.exponent:.3f} "
             f"= {1 / act.exponent:.3f}.",
         )
-
-
-def _those(broken: Set[str], *traits: str) -> tuple[str, ...]:
-    return tuple(trait for trait in traits if trait in broken) or traits[:1]
 
 
 def explain_depth(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:

@@ -6,7 +6,7 @@ from ...declared import TraitValue
 from .. import tolerances
 from ..evidence import Evidence
 from ..geometry import SIDES, Framing, aspect_of, framing_of, shown_ratio, stored_aspect
-from ..model import Cause
+from ..model import Cause, explained
 
 SHAPE_TRAITS = ("pixel_aspect", "shown_shape", "raster", "display_size")
 
@@ -16,10 +16,8 @@ def explain_shape(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
     survey = evidence.survey
     if survey is None or survey.registration is None:
         return
-    wrapper, stream = evidence.stated("pixel_aspect")
-    conflict = wrapper is not None and stream is not None and wrapper != stream
     left = set(broken)
-    if not conflict:
+    if not evidence.in_conflict("pixel_aspect"):
         for cause in _explain_ratio(evidence, frozenset(left)):
             yield cause
             left -= set(cause.traits)
@@ -30,10 +28,6 @@ def explain_shape(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
         return
     if "raster" in left:
         yield from _explain_size(evidence)
-
-
-def _traits(broken: Set[str], *names: str) -> tuple[str, ...]:
-    return tuple(name for name in names if name in broken) or names[:1]
 
 
 def _explain_ratio(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
@@ -50,7 +44,7 @@ def _explain_ratio(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
     if own != (1, 1) and stated == (1, 1) and stored == own:
         yield Cause(
             id="squeeze-unflagged",
-            traits=_traits(broken, *SHAPE_TRAITS),
+            traits=explained(broken, *SHAPE_TRAITS),
             confidence=0.97,
             values=values,
             why=f"The picture is still stored squeezed, but its pixel aspect {own[0]}:{own[1]} is "
@@ -62,7 +56,7 @@ def _explain_ratio(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
     elif own != (1, 1) and stated == own and stored == (1, 1):
         yield Cause(
             id="squeeze-doubled",
-            traits=_traits(broken, *SHAPE_TRAITS),
+            traits=explained(broken, *SHAPE_TRAITS),
             confidence=0.97,
             values=values,
             why="The picture was widened already, but is still flagged as squeezed "
@@ -73,7 +67,7 @@ def _explain_ratio(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
     else:
         yield Cause(
             id="stretched",
-            traits=_traits(broken, *SHAPE_TRAITS),
+            traits=explained(broken, *SHAPE_TRAITS),
             confidence=0.9,
             values=values,
             why=f"The picture was resampled to another shape: shown width is {ratio:.3f} of what "
@@ -118,7 +112,7 @@ def _sides(counts: dict[str, int]) -> dict[str, TraitValue]:
 
 def _explain_framing(framing: Framing, broken: Set[str]) -> Iterator[Cause]:
     # Fitted into a smaller picture or cut from a larger one: the raster follows the framing.
-    traits = _traits(broken, "framing", "raster", "pixel_aspect")
+    traits = explained(broken, "framing", "raster", "pixel_aspect")
     if framing.has_bars:
         upright = bool(framing.bars["top"] or framing.bars["bottom"])
         beside = bool(framing.bars["left"] or framing.bars["right"])

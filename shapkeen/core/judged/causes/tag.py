@@ -15,7 +15,6 @@ from ..evidence import (
 )
 from ..geometry import shown_ratio
 from ..model import Cause
-from ..rules.light import same_display
 from ..rules.tag import shown
 
 OWN_CAUSES = frozenset({"raster", "bit_depth", "chroma", "frame_rate", "content_light"})
@@ -43,10 +42,9 @@ def explain_tags(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
 
 
 def _kind(evidence: Evidence, trait: str) -> str | None:
-    wrapper, stream = evidence.stated(trait)
-    if wrapper is None and stream is None:
+    if not evidence.spoken(trait):
         return UNFLAGGED.get(trait, "tag-missing")
-    if wrapper is not None and stream is not None and not _same(trait, wrapper, stream):
+    if evidence.in_conflict(trait):
         return "tag-conflict"
     if trait == "range" and is_range_converted(evidence):
         return None  # flag and code values changed together: viewers see no change
@@ -54,10 +52,6 @@ def _kind(evidence: Evidence, trait: str) -> str | None:
     if picture_state(evidence, trait) == CHANGED:
         return None
     return MISFLAGGED.get(trait, "tag-wrong")
-
-
-def _same(trait: str, one: TraitValue, other: TraitValue) -> bool:
-    return same_display(one, other) if trait == "mastering_display" else one == other
 
 
 def picture_state(evidence: Evidence, trait: str) -> str:

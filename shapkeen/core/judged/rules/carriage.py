@@ -1,9 +1,8 @@
 """Carriage: where the index stands, and whether the declared level carries the picture."""
 
-from ...geometry.levels import Excess, excesses
-from ..evidence import Evidence
+from ...geometry.levels import LEVELS, Excess, excesses, smallest_level
+from ..evidence import Evidence, shown_rate
 from ..model import Judgement, Measure, bent, kept
-from .time import shown_rate
 
 
 def judge_index_first(evidence: Evidence, _trait: str) -> Judgement:
@@ -16,22 +15,36 @@ def judge_index_first(evidence: Evidence, _trait: str) -> Judgement:
     return bent("The index stands after the picture data: the whole file must arrive first.")
 
 
+def _coded_raster(evidence: Evidence) -> tuple[int, int] | None:
+    """Return the raster that decoders give: the stream's, else the wrapper's."""
+    spoken = [value for value in evidence.spoken("raster") if isinstance(value, tuple)]
+    return (int(spoken[-1][0]), int(spoken[-1][1])) if spoken else None
+
+
 def level_excesses(evidence: Evidence) -> list[Excess]:
     """Return the limits of the export's declared level that its picture exceeds."""
-    video = evidence.export.video
-    raster = next((v for v in reversed(evidence.stated("raster")) if isinstance(v, tuple)), None)
+    video, raster = evidence.export.video, _coded_raster(evidence)
     if raster is None or video.level is None:
         return []
     return excesses(
         video.codec,
         video.level,
-        raster=(int(raster[0]), int(raster[1])),
-        rate=shown_rate(evidence)[0],
+        raster=raster,
+        rate=shown_rate(evidence.export)[0],
         bit_rate=video.bit_rate,
         duration_s=video.duration_s,
         profile=video.profile,
         high_tier=video.tier == "high",
     )
+
+
+def fitting_level(evidence: Evidence) -> str | None:
+    """Return the smallest level that carries the export's raster and rate; None for none."""
+    codec, raster = evidence.export.video.codec, _coded_raster(evidence)
+    rate, _ = shown_rate(evidence.export)
+    if codec not in LEVELS or raster is None or rate is None:
+        return None
+    return smallest_level(codec, raster, rate)
 
 
 def judge_level(evidence: Evidence, _trait: str) -> Judgement:

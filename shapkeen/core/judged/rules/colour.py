@@ -4,7 +4,7 @@ from ...colour.codepoints import mean_the_same
 from .. import tolerances
 from ..evidence import CHANGED, UNCHANGED, Evidence, colour_state, meets, tone_act
 from ..model import Judgement, Measure, bent, kept, lost, unproven
-from .tag import shown
+from .tag import conflict_text, shown
 
 CHROMA_ORDER = ("4:0:0", "4:2:0", "4:2:2", "4:4:4")
 
@@ -12,18 +12,13 @@ CHROMA_ORDER = ("4:0:0", "4:2:0", "4:2:2", "4:4:4")
 def judge_code_by_state(evidence: Evidence, trait: str, state: str) -> Judgement:
     """Judge an H.273 code by both witnesses and by whether the picture's values changed."""
     promised = evidence.promised(trait)
-    wrapper, stream = evidence.stated(trait)
     picture = promised.value if state == UNCHANGED else None
     spoken = evidence.spoken(trait)
     if not spoken:
         text = f"No witness states it; promised {shown(trait, promised.value)}."
         return lost(text, picture=picture)
-    if wrapper is not None and stream is not None and not mean_the_same(trait, wrapper, stream):
-        text = (
-            f"The wrapper says {shown(trait, wrapper)}, the stream {shown(trait, stream)}: "
-            "players choose differently."
-        )
-        return lost(text, picture=picture)
+    if evidence.in_conflict(trait):
+        return lost(conflict_text(evidence, trait), picture=picture)
     wrong = [
         value
         for value in spoken

@@ -2,7 +2,6 @@
 
 from collections.abc import Mapping
 
-from ...colour.codepoints import HDR_TRANSFERS
 from ...declared import TraitValue
 from ...measured import CodeUse
 from .. import tolerances
@@ -17,6 +16,7 @@ from ..evidence import (
     tone_state,
 )
 from ..model import Judgement, Measure, bent, kept, lost, unproven
+from ..sameness import same_display
 from .colour import judge_code_by_state
 from .tag import judge_tag, shown
 
@@ -93,7 +93,8 @@ def judge_bit_depth(evidence: Evidence, trait: str) -> Judgement:
     if not spoken:
         return unproven("No witness states a bit depth.")
     if not all(_carries(promised.value, value) or meets(promised, value) for value in spoken):
-        text = f"Promised {promised.value} bits; the export carries {min(map(str, spoken))}."
+        least = min(value for value in spoken if isinstance(value, int))
+        text = f"Promised {promised.value} bits; the export carries {least}."
         return lost(text) if promised.explicit else bent(text)
     if promised.value == 8:
         return kept("Eight bits were promised, and at least eight are coded.", picture=8)
@@ -148,34 +149,14 @@ def _judge_levels(evidence: Evidence, promised: TraitValue | None) -> Judgement:
 def judge_mastering_display(evidence: Evidence, trait: str) -> Judgement:
     """Judge the mastering display; wrappers round it, so values are compared as numbers."""
     promised = evidence.promised(trait).value
-    wrapper, stream = evidence.stated(trait)
     spoken = evidence.spoken(trait)
     if not spoken:
         return lost("No witness states the mastering display.")
-    if wrapper is not None and stream is not None and not same_display(wrapper, stream):
+    if evidence.in_conflict(trait):
         return lost("Wrapper and stream state different mastering displays.")
     if not all(same_display(promised, value) for value in spoken):
         return lost(f"Promised {shown(trait, promised)}, stated {shown(trait, spoken[0])}.")
     return kept("Every witness that speaks states the promised display.")
-
-
-def same_display(one: TraitValue | None, other: TraitValue | None) -> bool:
-    """Return whether two mastering displays are one, rounding apart."""
-    if not isinstance(one, Mapping) or not isinstance(other, Mapping):
-        return one == other
-    for colour in ("red", "green", "blue", "white"):
-        a, b = one.get(colour), other.get(colour)
-        if not isinstance(a, tuple) or not isinstance(b, tuple):
-            return False
-        if any(abs(x - y) > tolerances.CHROMATICITY for x, y in zip(a, b, strict=False)):
-            return False
-    return all(_same_light(one.get(end), other.get(end)) for end in ("max", "min"))
-
-
-def _same_light(one: TraitValue | None, other: TraitValue | None) -> bool:
-    if not isinstance(one, int | float) or not isinstance(other, int | float):
-        return False
-    return abs(one - other) <= max(tolerances.LUMINANCE_NITS, tolerances.LUMINANCE_SHARE * one)
 
 
 def declared_light(evidence: Evidence) -> tuple[Mapping[str, TraitValue] | None, bool]:
@@ -221,12 +202,8 @@ def judge_content_light(evidence: Evidence, trait: str) -> Judgement:
     if measure and measure.value > measure.limit:
         text = "As promised, but the picture itself is brighter: the promise is too low."
         return bent(text, picture=picture, measure=measure)
-    if evidence.export.stream.get("transfer") and light is None and _is_hdr(evidence):
-        return unproven("The tags are right; the picture's light could not be measured.")
+    if measure is None:
+        return unproven("Stated as promised; there is no MaxCLL or no light to hold it against.")
     return kept(
         "Stated as promised, and the picture stays below it.", picture=picture, measure=measure
     )
-
-
-def _is_hdr(evidence: Evidence) -> bool:
-    return any(value in HDR_TRANSFERS for value in evidence.spoken("transfer"))

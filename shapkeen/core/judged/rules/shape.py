@@ -4,7 +4,7 @@ from .. import tolerances
 from ..evidence import Evidence, meets
 from ..geometry import Framing, aspect_of, framing_of, shown_ratio, stored_aspect
 from ..model import Judgement, Measure, bent, kept, lost, unproven
-from .tag import judge_tag, shown
+from .tag import conflict_text, judge_tag, shown
 
 
 def judge_raster(evidence: Evidence, trait: str) -> Judgement:
@@ -14,9 +14,8 @@ def judge_raster(evidence: Evidence, trait: str) -> Judgement:
     raster = stream if stream is not None else wrapper
     if not isinstance(raster, tuple):
         return unproven("No witness states a raster.")
-    if wrapper is not None and stream is not None and wrapper != stream:
-        text = f"The wrapper says {shown(trait, wrapper)}, the stream {shown(trait, stream)}."
-        return bent(text, picture=raster)
+    if meets(promised, raster) and evidence.in_conflict(trait):
+        return bent(conflict_text(evidence, trait), picture=raster)
     if meets(promised, raster):
         return kept("As many samples as promised.", picture=raster)
     wanted = promised.value if promised.value is not None else promised.at_least
@@ -32,12 +31,8 @@ def _ratio_measure(ratio: float, limit: float) -> Measure:
 def judge_pixel_aspect(evidence: Evidence, trait: str) -> Judgement:
     """Judge the stated pixel aspect together with the shape that the stored picture has."""
     promised = evidence.promised(trait)
-    wrapper, stream = evidence.stated(trait)
-    if wrapper is not None and stream is not None and wrapper != stream:
-        return lost(
-            f"The wrapper says {shown(trait, wrapper)}, the stream {shown(trait, stream)}: "
-            "players choose differently."
-        )
+    if evidence.in_conflict(trait):
+        return lost(conflict_text(evidence, trait))
     stated = aspect_of(evidence.export)
     as_promised = meets(promised, stated)
     ratio = shown_ratio(evidence)

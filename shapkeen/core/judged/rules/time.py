@@ -1,39 +1,16 @@
 """Time: frame rate, and whether every frame is there."""
 
-from fractions import Fraction
-
-from ...declared import TraitValue
 from .. import tolerances
-from ..evidence import Evidence, meets
+from ..evidence import Evidence, as_rate, meets, shown_rate
 from ..model import Judgement, Measure, bent, kept, lost, unproven
 from .tag import shown
-
-
-def as_rate(value: TraitValue | None) -> Fraction | None:
-    """Return a rate as a fraction, None where it is none."""
-    if isinstance(value, tuple) and len(value) == 2 and value[1]:
-        return Fraction(int(value[0]), int(value[1]))
-    return None
-
-
-def shown_rate(evidence: Evidence) -> tuple[Fraction | None, str]:
-    """Return the rate at which players show the export, and who says so."""
-    wrapper, stream = (as_rate(value) for value in evidence.stated("frame_rate"))
-    if wrapper:
-        return wrapper, "wrapper"
-    if stream:
-        return stream, "stream"
-    video = evidence.export.video
-    if video.frame_count and video.duration_s:
-        return Fraction(video.frame_count / video.duration_s).limit_denominator(1001), "average"
-    return None, ""
 
 
 def judge_frame_rate(evidence: Evidence, trait: str) -> Judgement:
     """Judge the rate; the wrapper's times are what players show frames by."""
     promised = evidence.promised(trait)
     wanted = as_rate(promised.value)
-    found, witness = shown_rate(evidence)
+    found, witness = shown_rate(evidence.export)
     if found is None:
         return unproven("Nothing states or shows a frame rate.")
     pair = (found.numerator, found.denominator)
