@@ -19,6 +19,7 @@ class PromisePage(WebCase):
         answer = self.client.get(self.page())
         self.assertContains(answer, "What Harbour asks for")
         self.assertContains(answer, "moov/trak[0]")
+        self.assertContains(answer, ">8 bits<")
         self.assertNotContains(answer, "data-asked")
 
     def test_a_promise_is_saved_and_the_attempt_judged_anew(self) -> None:
@@ -27,7 +28,7 @@ class PromisePage(WebCase):
         text = promise(frame_rate={"one_of": [[25, 1], [30, 1]]}, raster={"at_least": [640, 360]})
         self.assertRedirects(self.client.post(page, {"promise_text": text}), page)
         answer = self.client.get(page)
-        self.assertContains(answer, "one of 25, 30")
+        self.assertContains(answer, "one of 25, 30 frames/s<")
         self.assertContains(answer, "at least 640×360")
         self.assertContains(answer, "data-asked", count=2)
         self.assertEqual(self.state(attempt), "waiting")

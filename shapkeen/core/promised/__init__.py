@@ -4,6 +4,7 @@ from .file import promise_from_json, promise_to_json, read_promise_file
 from .master import is_unspecified, promise_from_master, stated_by
 from .model import Promise, Promised
 from .traits import FAMILIES, TRAITS, Trait, trait_by_name
+from .words import promise_words
 
 __all__ = [
     "FAMILIES",
@@ -15,6 +16,7 @@ __all__ = [
     "promise_from_json",
     "promise_from_master",
     "promise_to_json",
+    "promise_words",
     "read_promise_file",
     "stated_by",
     "trait_by_name",

@@ -6,6 +6,7 @@ an existing kind is one line here and a test.
 
 from dataclasses import dataclass
 
+from ..declared import TraitValue
 from . import forms
 from .forms import Form
 
@@ -20,6 +21,7 @@ class Trait:
 
     form: how its values look. rule: how it is judged. declared: whether files can state it;
     else only the picture shows it. neutral: what silence means, where the trade agrees on it.
+    unit: what its figures count, for lists with room to say so.
     """
 
     name: str
@@ -31,6 +33,11 @@ class Trait:
     declared: bool = True
     neutral: object = None
     colour_tag: bool = False
+    unit: str = ""
+
+    def show(self, value: TraitValue) -> str:
+        """Return a value in the trait's short form, with its unit."""
+        return f"{self.form.show(value)} {self.unit}".rstrip()
 
 
 TRAITS = (
@@ -66,6 +73,7 @@ TRAITS = (
         title="Bit depth",
         family=LIGHT,
         form=forms.one_of(8, 10, 12, 16),
+        unit="bits",
         rule="bit_depth",
         meaning="How finely tones are divided. Too few levels show as bands in skies.",
     ),
@@ -82,6 +90,7 @@ TRAITS = (
         title="Mastering display",
         family=LIGHT,
         form=forms.DISPLAY,
+        unit="cd/m²",
         rule="mastering_display",
         meaning="The screen the picture was judged on; displays fit the picture to it.",
     ),
@@ -90,6 +99,7 @@ TRAITS = (
         title="Light level",
         family=LIGHT,
         form=forms.LIGHT,
+        unit="cd/m²",
         rule="content_light",
         meaning="MaxCLL / MaxFALL in cd/m². Too low, and displays clip what is brighter.",
     ),
@@ -201,6 +211,7 @@ TRAITS = (
         title="Rotation",
         family=SHAPE,
         form=forms.one_of(0, 90, 180, 270),
+        unit="degrees",
         rule="tag",
         neutral=0,
         meaning="A turn that the player makes when showing.",
@@ -284,6 +295,7 @@ TRAITS = (
         title="Frame rate",
         family=TIME,
         form=forms.RATE,
+        unit="frames/s",
         rule="frame_rate",
         meaning="Frames a second. Changed, and movement stutters or sound drifts.",
     ),

@@ -9,7 +9,7 @@ from ..judged import Cause, Comparison, Verdict, overall_of
 from ..judged.evidence import Evidence, is_full_range, tone_act
 from ..judged.geometry import aspect_of, shown_ratio
 from ..measured import CodeUse
-from ..promised import FAMILIES, Trait, stated_by, trait_by_name
+from ..promised import FAMILIES, Trait, promise_words, stated_by, trait_by_name
 from .figures.light import light_figure
 from .figures.shape import ShownPicture, shape_figure
 from .figures.thread import (
@@ -196,18 +196,21 @@ def _picture_state(trait: Trait, value: TraitValue | None, verdict: Verdict) -> 
     if trait.name == "content_light" and value is not None:
         measure = verdict.measure
         return DIFFERS if measure is not None and measure.value > measure.limit else AGREES
+    broken = verdict.verdict in ("lost", "bent")
+    # Witnesses that all say the right thing leave only the picture to have broken it: squeezed
+    # codes, say, show just the limited range that was promised, and are lost.
+    by_picture = broken and (_tags_are_right(trait, verdict) or not trait.declared)
     if value is not None:
-        ok = verdict.verdict == "kept" or _agrees(trait, value, verdict)
+        ok = verdict.verdict == "kept" or (_agrees(trait, value, verdict) and not by_picture)
         return AGREES if ok else DIFFERS
-    if verdict.verdict == "unproven":
-        return UNKNOWN
-    broken_by_picture = verdict.verdict in ("lost", "bent") and all(
-        said is None or _agrees(trait, said, verdict) for said in (verdict.wrapper, verdict.stream)
-    )
-    spoken = verdict.wrapper is not None or verdict.stream is not None
-    if broken_by_picture and (spoken or not trait.declared):
+    if by_picture:
         return DIFFERS
     return AGREES if verdict.verdict == "kept" else UNKNOWN
+
+
+def _tags_are_right(trait: Trait, verdict: Verdict) -> bool:
+    spoken = [said for said in (verdict.wrapper, verdict.stream) if said is not None]
+    return bool(spoken) and all(_agrees(trait, said, verdict) for said in spoken)
 
 
 def slip_of(comparison: Comparison, verdict: Verdict) -> Slip:
@@ -232,7 +235,7 @@ def slip_of(comparison: Comparison, verdict: Verdict) -> Slip:
 
 def _lines(comparison: Comparison, trait: Trait, verdict: Verdict) -> list[WitnessLine]:
     promised = comparison.promise.traits[trait.name]
-    lines = [WitnessLine("promise", _show(trait, promised.value) or "bounds", promised.origin)]
+    lines = [WitnessLine("promise", promise_words(trait, promised), promised.origin)]
     if trait.name == "index_first":
         where = "after the picture data" if verdict.wrapper is False else "before the picture data"
         return [*lines, WitnessLine("wrapper", where, "moov and mdat, in file order")]
@@ -248,7 +251,7 @@ def _lines(comparison: Comparison, trait: Trait, verdict: Verdict) -> list[Witne
             said = witness.get(trait.name)
             shown = _code_and_name(trait, said.value) if said else "silent"
             lines.append(WitnessLine(name, shown, said.where if said else ""))
-    shown = _show(trait, verdict.picture) if verdict.picture is not None else "cannot tell"
+    shown = trait.show(verdict.picture) if verdict.picture is not None else "cannot tell"
     if verdict.picture is None and verdict.verdict == "kept":
         shown = "not needed"
     lines.append(WitnessLine("picture", shown, _measured_words(verdict)))
@@ -272,7 +275,7 @@ def _declared_line(name: str, declaration: Declaration, trait: Trait) -> Witness
 
 
 def _code_and_name(trait: Trait, value: TraitValue) -> str:
-    shown = trait.form.show(value)
+    shown = trait.show(value)
     is_code = trait.name in ("primaries", "transfer", "matrix", "alternative_transfer")
     return f"{value} {shown}" if is_code else shown
 

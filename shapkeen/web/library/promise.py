@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from ...core.promised import FAMILIES, Promised, Trait, trait_by_name
+from ...core.promised import FAMILIES, Trait, promise_words, trait_by_name
 from .models import Delivery, Title
 
 
@@ -28,21 +28,7 @@ def promise_families(
     for name, promised in promise.traits.items():
         trait = trait_by_name(name)
         if trait is not None:
-            line = PromiseLine(trait, _words(trait, promised), promised.origin, promised.explicit)
+            words = promise_words(trait, promised)
+            line = PromiseLine(trait, words, promised.origin, promised.explicit)
             lines[trait.family].append(line)
     return [(family, found) for family, found in lines.items() if found]
-
-
-def _words(trait: Trait, promised: Promised) -> str:
-    """Return a promised value in words: the value, or the bounds it must keep to."""
-    parts = []
-    if promised.value is not None:
-        parts.append(trait.form.show(promised.value))
-    for bound, word in ((promised.at_least, "at least"), (promised.at_most, "at most")):
-        if bound is not None:
-            parts.append(f"{word} {trait.form.show(bound)}")
-    if promised.one_of:
-        parts.append("one of " + ", ".join(trait.form.show(value) for value in promised.one_of))
-    if promised.converted_from is not None:
-        parts.append(f"from {trait.form.show(promised.converted_from)}")
-    return ", ".join(parts)

@@ -6,6 +6,7 @@ import unittest
 from itertools import pairwise
 from xml.etree import ElementTree as Tree
 
+from shapkeen.core import promised
 from shapkeen.core.declared import read_declaration
 from shapkeen.core.judged import Comparison, compare_files
 from shapkeen.core.judged.survival import judge_survival
@@ -21,7 +22,7 @@ from shapkeen.core.reported.figures.tone import tone_figure
 from shapkeen.core.reported.record import comparison_from_record, record_from_comparison
 from shapkeen.core.reported.survival import survival_object
 from tests.builders import media
-from tests.builders.evidence import PLACE, TONE, declaration, evidence, tone
+from tests.builders.evidence import PLACE, TONE, declaration, evidence, explicit, tone
 
 SVG = "{http://www.w3.org/2000/svg}"
 
@@ -117,6 +118,21 @@ class Bench(unittest.TestCase):
         self.assertEqual(lines["stream"].value, "16 PQ")
         self.assertEqual(slip.cause_title, "tags in conflict")
         self.assertIn("<svg", slip.figure)
+
+    def test_slip_tells_units_and_the_bounds_of_a_promise(self) -> None:
+        light = {line.witness: line.value for line in self.slip("content_light").lines}
+        self.assertEqual(light["stream"], "1000 / 200 cd/m²")
+        self.assertEqual(light["picture"], "1050 / 150 cd/m²")
+        bounds = {"raster": explicit(None, at_least=(1280, 720))}
+        raster = self.slip("raster", promise=bounds).lines[0]
+        self.assertEqual((raster.witness, raster.value), ("promise", "at least 1280×720"))
+
+    def test_a_range_lost_by_its_codes_is_cut_at_the_picture(self) -> None:
+        made = comparison(evidence(tone=tone("range-compressed", 0.5)))
+        verdict = next(v for v in made.survival.verdicts if v.trait == "range")
+        self.assertEqual((verdict.verdict, verdict.picture), ("lost", verdict.promised))
+        stations = bench._stations(made, promised.trait_by_name("range"), verdict)
+        self.assertEqual([s.state for s in stations], [thread.AGREES] * 4 + [thread.DIFFERS])
 
     def test_slip_of_a_tone_names_the_runner_up(self) -> None:
         slip = self.slip("tone", tone=tone("gamma-shifted", 0.5))
