@@ -4,7 +4,7 @@ The reader is general and small; the tables stand in the modules of their format
 like the standards' own. Conditional headers are plain functions over a `BitReader` instead.
 """
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
 
@@ -20,14 +20,22 @@ class Field:
     bits: int
     signed: bool = False
 
+    def from_bits(self, raw: int) -> int:
+        """Return the value of the field's bits."""
+        return raw - (1 << self.bits) if self.signed and raw >> (self.bits - 1) else raw
+
 
 @dataclass(frozen=True, slots=True)
 class Layout:
-    """A fixed header: its name, its fields in file order, and the clause they come from."""
+    """A fixed header: its name, its fields in file order, and the clause they come from.
+
+    little: least significant byte first; every field then takes whole bytes.
+    """
 
     name: str
     fields: tuple[Field, ...]
     source: str
+    little: bool = False
 
     @property
     def size_bytes(self) -> int:
@@ -35,25 +43,43 @@ class Layout:
         return (sum(field.bits for field in self.fields) + 7) // 8
 
     def read(self, data: bytes, offset: int = 0) -> Mapping[str, int]:
-        """Return every field by name, big-endian from `offset`.
+        """Return every field by name, from `offset`.
 
         Raises FieldError naming the first field that does not fit.
         """
         raw = data[offset : offset + self.size_bytes]
+        values = dict(self._little(raw) if self.little else self._big(raw))
+        missing = next((field for field in self.fields if field.name not in values), None)
+        if missing is not None:
+            raise FieldError(f"{self.name}.{missing.name}: the header ends before it")
+        return values
+
+    def _big(self, raw: bytes) -> Iterator[tuple[str, int]]:
         number, left = int.from_bytes(raw, "big"), len(raw) * 8
-        values: dict[str, int] = {}
         for field in self.fields:
             left -= field.bits
             if left < 0:
-                raise FieldError(f"{self.name}.{field.name}: the header ends before it")
-            value = number >> left & ((1 << field.bits) - 1)
-            if field.signed and value >> (field.bits - 1):
-                value -= 1 << field.bits
-            values[field.name] = value
-        return values
+                return
+            yield field.name, field.from_bits(number >> left & ((1 << field.bits) - 1))
+
+    def _little(self, raw: bytes) -> Iterator[tuple[str, int]]:
+        offset = 0
+        for field in self.fields:
+            end = offset + field.bits // 8
+            if end > len(raw):
+                return
+            yield field.name, field.from_bits(int.from_bytes(raw[offset:end], "little"))
+            offset = end
 
     def write(self, **values: int) -> bytes:
         """Return the header's bytes; fields left out are zero. For tests and for patching."""
+        if self.little:
+            return b"".join(
+                (values.get(field.name, 0) & ((1 << field.bits) - 1)).to_bytes(
+                    field.bits // 8, "little"
+                )
+                for field in self.fields
+            )
         number = width = 0
         for field in self.fields:
             mask = (1 << field.bits) - 1

@@ -98,11 +98,11 @@ class RoundTrips(unittest.TestCase):
     def test_h265_parameter_sets(self, size, aspect, colour, sets) -> None:
         from math import gcd
 
-        from shapkeen.core.declared.streams import h265, nal
+        from tests.core.declared.test_streams import h265, values
 
         vui = Vui(aspect=aspect, full_range=True, colour=colour)
         unit = h265_sps(size=size, vui=vui, reference_sets=tuple(sets))
-        found = dict(h265.read_sps(nal.payload(unit)))
+        found = values(unit, h265)
         divisor = gcd(*aspect)
         self.assertEqual(found["raster"], size)
         self.assertEqual(found["pixel_aspect"], (aspect[0] // divisor, aspect[1] // divisor))

@@ -9,6 +9,7 @@ import unittest
 from shapkeen.core.declared.coded import CodedHeaders, HeaderUnit
 from shapkeen.core.declared.streams import h264, h265, nal, read_stream, sei
 from shapkeen.core.declared.streams.bits import BitReader, BitsEndError
+from shapkeen.core.declared.streams.model import Reading
 from shapkeen.core.errors import UnreadableFileError
 from tests.builders.bits import BitWriter
 from tests.builders.headers import H264_SEI, H265_SEI, Vui, h264_sps, h265_sps
@@ -17,7 +18,14 @@ from tests.reference import load
 
 
 def values(sps: bytes, codec=h264) -> dict:
-    return dict(codec.read_sps(nal.payload(sps)))
+    return dict(codec.read_sps(BitReader(nal.payload(sps)[codec.HEADER_BYTES :])))
+
+
+def messages(unit: bytes, **options) -> Reading:
+    """Return what is collected from a message unit, its header left out."""
+    reading = Reading()
+    sei.read_messages(nal.payload(unit), "x", reading, **options)
+    return reading
 
 
 def stream(*units: bytes, codec: str = "h264", samples: tuple[bytes, ...] = ()):
@@ -177,9 +185,8 @@ class H265(unittest.TestCase):
 
     def test_too_many_reference_sets_end_the_reading(self) -> None:
         bits = h265_sps(reference_sets=((40, 40),))
-        reader = h265.read_sps(nal.payload(bits))
         with self.assertRaises(BitsEndError):
-            dict(reader)
+            values(bits, h265)
 
 
 class Messages(unittest.TestCase):
@@ -187,7 +194,7 @@ class Messages(unittest.TestCase):
 
     def test_mastering_display_order_and_units(self) -> None:
         # H.265 D.2.28: green, blue, red; 0.00002 and 0.0001 cd/m²
-        said, _ = sei.read_messages(nal.payload(sei_unit(b"", (137, self.DISPLAY))), "x")
+        said = messages(sei_unit(b"", (137, self.DISPLAY))).said
         found = said["mastering_display"].value
         self.assertEqual(found["red"], (0.68, 0.32))
         self.assertEqual(found["green"], (0.265, 0.69))
@@ -195,18 +202,17 @@ class Messages(unittest.TestCase):
 
     def test_several_messages_in_a_unit(self) -> None:
         unit = sei_unit(b"", (5, bytes(300)), (144, b"\x03\xe8\x01\x90"), (147, b"\x12"))
-        said, _ = sei.read_messages(nal.payload(unit), "x")
+        said = messages(unit).said
         self.assertEqual(said["content_light"].value, {"max_cll": 1000, "max_fall": 400})
         self.assertEqual(said["alternative_transfer"].value, 18)
 
     def test_short_message_is_a_notice(self) -> None:
-        said, notices = sei.read_messages(sei_unit(b"", (137, b"\0\1")), "x")
-        self.assertEqual(said, {})
-        self.assertEqual([notice.code for notice in notices], ["short-message"])
+        reading = messages(sei_unit(b"", (137, b"\0\1")))
+        self.assertEqual(reading.said, {})
+        self.assertEqual([notice.code for notice in reading.notices], ["short-header"])
 
     def test_lying_length_ends_quietly(self) -> None:
-        said, _ = sei.read_messages(b"\x90\xff\xff\x01\x02", "x")
-        self.assertEqual(said, {})
+        self.assertEqual(messages(b"\x90\xff\xff\x01\x02").said, {})
 
 
 class Reader(unittest.TestCase):
@@ -231,7 +237,7 @@ class Reader(unittest.TestCase):
         sps = h264_sps(vui=Vui(full_range=True, colour=(9, 16, 9), timing=(1, 50)))
         found = stream(sps[:-6])
         self.assertEqual(found.witness["raster"].value, (1920, 1080))
-        self.assertEqual([notice.code for notice in found.notices], ["short-parameter-set"])
+        self.assertEqual([notice.code for notice in found.notices], ["short-header"])
 
     def test_no_parameter_set_is_unreadable(self) -> None:
         with self.assertRaises(UnreadableFileError) as caught:
@@ -241,7 +247,7 @@ class Reader(unittest.TestCase):
 
 class EyesSphereAndDynamicHdr(unittest.TestCase):
     def message(self, number: int, payload: bytes) -> dict:
-        said, _ = sei.read_messages(nal.payload(sei_unit(b"", (number, payload))), "x")
+        said = messages(sei_unit(b"", (number, payload))).said
         return {trait: one.value for trait, one in said.items()}
 
     def packing(self, kind: int, meaning: int, *, cancel: bool = False) -> bytes:

@@ -6,25 +6,21 @@ Conditional headers: functions in the standard's order, with its syntax-element 
 from collections.abc import Iterator
 from fractions import Fraction
 
-from ...errors import UnreadableFileError
-from ..coded import CodedHeaders, HeaderUnit
-from ..layout import FieldError
-from ..model import Notice, Said, TraitValue
+from ..coded import CodedHeaders
 from ..sampling import SUBSAMPLINGS
-from ..st2086 import state_content_light, state_fixed_point_display
-from .bits import BitReader, BitsEndError
-from .model import StreamReading
+from ..st2086 import CONTENT_LIGHT, FIXED_POINT_DISPLAY, content_light, fixed_point_display
+from .bits import BitReader
+from .model import Reading, Stated, StreamReading, no_header
 from .t35 import state_dynamic_hdr
 
 OBU_SEQUENCE_HEADER, OBU_METADATA = 1, 5
 HDR_CLL, HDR_MDCV, ITUT_T35 = 1, 2, 4
 MAX_UNITS = 256
+MAX_UNIT_BYTES = 4096
 PROFILES = {0: "Main", 1: "High", 2: "Professional"}
 SITES = {1: 0, 2: 2}
 """chroma_sample_position → H.273 Chroma420SampleLocType; 0 is unknown, 3 reserved."""
 CHOOSE_BY_ITSELF = 2
-Stated = Iterator[tuple[str, TraitValue]]
-FACTS = ("profile", "level", "tier")
 
 
 def read_av1(coded: CodedHeaders) -> StreamReading:
@@ -32,39 +28,17 @@ def read_av1(coded: CodedHeaders) -> StreamReading:
 
     Raises UnreadableFileError where no sequence header can be read.
     """
-    said: dict[str, Said] = {}
-    facts: dict[str, str] = {}
-    notices: list[Notice] = []
+    reading = Reading()
     for unit in (*coded.config, *coded.samples):
         for kind, payload in units(unit.data):
-            try:
-                for trait, value in _stated(kind, payload):
-                    if trait in FACTS:
-                        facts.setdefault(trait, str(value))
-                    else:
-                        said.setdefault(trait, Said(value=value, where=_where(kind, unit)))
-            except (BitsEndError, FieldError) as error:
-                text = f"The header ends too soon: {error}."
-                notices.append(Notice("short-header", text, _where(kind, unit)))
-    if "raster" not in said:
-        raise UnreadableFileError(
-            "No sequence header can be read in the coded picture, so no decoder could start. "
-            "Export the file again.",
-            code="no-sequence-header",
-            where="stream",
-        )
-    return StreamReading(
-        witness=said,
-        profile=facts.get("profile"),
-        level=facts.get("level"),
-        tier=facts.get("tier"),
-        notices=tuple(dict.fromkeys(notices)),
-    )
-
-
-def _where(kind: int, unit: HeaderUnit) -> str:
-    name = "sequence header" if kind == OBU_SEQUENCE_HEADER else "metadata"
-    return f"{name} ({unit.where})"
+            data = payload[:MAX_UNIT_BYTES]
+            if kind == OBU_SEQUENCE_HEADER:
+                reading.header("sequence header", unit.where, data, _sequence_header)
+            elif kind == OBU_METADATA:
+                reading.header("metadata", unit.where, data, _metadata)
+    if "raster" not in reading.said:
+        raise no_header("sequence header", "no-sequence-header")
+    return reading.finish()
 
 
 def units(data: bytes) -> Iterator[tuple[int, bytes]]:
@@ -99,37 +73,32 @@ def leb128(data: bytes, offset: int) -> tuple[int, int] | None:
     return None
 
 
-def _stated(kind: int, payload: bytes) -> Stated:
-    if kind == OBU_SEQUENCE_HEADER:
-        yield from _sequence_header(BitReader(payload))
-    elif kind == OBU_METADATA:
-        number = leb128(payload, 0)
-        if number is not None:
-            yield from _metadata(number[0], payload[number[1] :])
-
-
-def _metadata(kind: int, data: bytes) -> Stated:
+def _metadata(bits: BitReader) -> Stated:
+    kind = bits.u(8, "metadata_type")  # leb128; the defined types take one byte
     if kind == HDR_CLL:
-        yield from state_content_light(data)
+        yield from content_light(bits.table(CONTENT_LIGHT))
     elif kind == HDR_MDCV:
-        yield from state_fixed_point_display(data)
+        yield from fixed_point_display(bits.table(FIXED_POINT_DISPLAY))
     elif kind == ITUT_T35:
-        yield from state_dynamic_hdr(data)
+        yield from state_dynamic_hdr(bits)
 
 
 def _sequence_header(bits: BitReader) -> Stated:
-    profile = bits.u(3)
+    profile = bits.u(3, "seq_profile")
     yield "profile", PROFILES.get(profile, str(profile))
-    bits.skip(1)  # still_picture
-    reduced = bits.flag()  # reduced_still_picture_header
+    bits.flag("still_picture")
+    reduced = bits.flag("reduced_still_picture_header")
     if reduced:
-        yield from _level(bits.u(5), tier=False)
+        yield from _level(bits.u(5, "seq_level_idx"), tier=False)
     else:
         yield from _timing_and_points(bits)
-    width_bits, height_bits = bits.u(4) + 1, bits.u(4) + 1
-    yield "raster", (bits.u(width_bits) + 1, bits.u(height_bits) + 1)
+    width_bits = bits.u(4, "frame_width_bits_minus_1") + 1
+    height_bits = bits.u(4, "frame_height_bits_minus_1") + 1
+    width = bits.u(width_bits, "max_frame_width_minus_1") + 1
+    yield "raster", (width, bits.u(height_bits, "max_frame_height_minus_1") + 1)
     _skip_tools(bits, reduced=reduced)
     yield from _color_config(bits, profile)
+    bits.flag("film_grain_params_present")
 
 
 def _level(index: int, *, tier: bool) -> Stated:
@@ -141,20 +110,21 @@ def _level(index: int, *, tier: bool) -> Stated:
 def _timing_and_points(bits: BitReader) -> Stated:
     """State rate and the first operating point's level; pass over the rest."""
     decoder_model, delay_bits = False, 0
-    if bits.flag():  # timing_info_present_flag
-        ticks, scale = bits.u(32), bits.u(32)
-        if bits.flag() and ticks and scale:  # equal_picture_interval
-            rate = Fraction(scale, ticks * (bits.ue() + 1))
+    if bits.flag("timing_info_present_flag"):
+        ticks = bits.u(32, "num_units_in_display_tick")
+        scale = bits.u(32, "time_scale")
+        if bits.flag("equal_picture_interval") and ticks and scale:
+            rate = Fraction(scale, ticks * (bits.ue("num_ticks_per_picture_minus_1") + 1))
             yield "frame_rate", (rate.numerator, rate.denominator)
-        decoder_model = bits.flag()
+        decoder_model = bits.flag("decoder_model_info_present_flag")
         if decoder_model:
             delay_bits = bits.u(5) + 1
             bits.skip(32 + 5 + 5)
-    initial_delay = bits.flag()
-    for point in range(bits.u(5) + 1):
-        bits.skip(12)  # operating_point_idc
-        index = bits.u(5)
-        tier = bits.flag() if index > 7 else False
+    initial_delay = bits.flag("initial_display_delay_present_flag")
+    for point in range(bits.u(5, "operating_points_cnt_minus_1") + 1):
+        bits.u(12, "operating_point_idc")
+        index = bits.u(5, "seq_level_idx")
+        tier = bits.flag("seq_tier") if index > 7 else False
         if point == 0:
             yield from _level(index, tier=tier)
         if decoder_model and bits.flag():
@@ -181,28 +151,31 @@ def _skip_tools(bits: BitReader, *, reduced: bool) -> None:
 
 
 def _color_config(bits: BitReader, profile: int) -> Stated:
-    high = bits.flag()
-    twelve = bits.flag() if profile == 2 and high else False
+    high = bits.flag("high_bitdepth")
+    twelve = bits.flag("twelve_bit") if profile == 2 and high else False
     depth = 12 if twelve else 10 if high else 8
     yield "bit_depth", depth
-    mono = bits.flag() if profile != 1 else False
-    codes = tuple(bits.u(8) for _ in range(3)) if bits.flag() else None
+    mono = bits.flag("mono_chrome") if profile != 1 else False
+    names = ("color_primaries", "transfer_characteristics", "matrix_coefficients")
+    described = bits.flag("color_description_present_flag")
+    codes = tuple(bits.u(8, name) for name in names) if described else None
     if codes:
         yield from zip(("primaries", "transfer", "matrix"), codes, strict=True)
     if mono:
         yield "chroma", "4:0:0"
-        yield "range", "full" if bits.flag() else "limited"
+        yield "range", "full" if bits.flag("color_range") else "limited"
         return
     if codes == (1, 13, 0):  # sRGB: no range bit is sent
         yield "chroma", "4:4:4"
         yield "range", "full"
         return
-    yield "range", "full" if bits.flag() else "limited"
+    yield "range", "full" if bits.flag("color_range") else "limited"
     across, down = _subsampling(bits, profile, depth)
     yield "chroma", SUBSAMPLINGS.get((across, down), "4:4:4")
-    site = bits.u(2) if (across, down) == (1, 1) else 0
+    site = bits.u(2, "chroma_sample_position") if (across, down) == (1, 1) else 0
     if site in SITES:
         yield "chroma_location", SITES[site]
+    bits.flag("separate_uv_delta_q")
 
 
 def _subsampling(bits: BitReader, profile: int, depth: int) -> tuple[int, int]:
@@ -212,5 +185,5 @@ def _subsampling(bits: BitReader, profile: int, depth: int) -> tuple[int, int]:
         return 0, 0
     if depth < 12:
         return 1, 0
-    across = bits.u(1)
-    return across, bits.u(1) if across else 0
+    across = bits.u(1, "subsampling_x")
+    return across, bits.u(1, "subsampling_y") if across else 0

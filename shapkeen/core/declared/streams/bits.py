@@ -3,6 +3,11 @@
 Source: ITU-T H.264 and H.265 clauses 7.2 and 9 (9.1 in H.264, 9.2 in H.265).
 """
 
+from collections.abc import Mapping
+
+from ..layout import Layout
+from ..outline import MAX_FIELDS, FieldRead
+
 MAX_LEADING_ZEROS = 32
 
 
@@ -11,38 +16,84 @@ class BitsEndError(ValueError):
 
 
 class BitReader:
-    """A position in a run of bytes; names of the calls are the standards' descriptors."""
+    """A position in a run of bytes; names of the calls are the standards' descriptors.
+
+    A read with a name, the syntax element's in the standard, is kept in `fields`.
+    """
 
     def __init__(self, data: bytes) -> None:
         """Start at the first bit of `data`."""
-        self._number = int.from_bytes(data, "big")
-        self._left = len(data) * 8
+        self._data = data
+        self._at = 0
+        self.fields: list[FieldRead] = []
 
-    def u(self, width: int) -> int:
+    @property
+    def left(self) -> int:
+        """Return how many bits are left."""
+        return len(self._data) * 8 - self._at
+
+    @property
+    def named(self) -> Mapping[str, int]:
+        """Return the named fields read so far; of a repeated name the first one."""
+        found: dict[str, int] = {}
+        for field in self.fields:
+            found.setdefault(field.name, int(field.value))
+        return found
+
+    def u(self, width: int, name: str = "") -> int:
         """Return an unsigned number of `width` bits; raises BitsEndError past the end."""
-        if width > self._left:
-            raise BitsEndError(f"{width} bits asked for, {self._left} left")
-        self._left -= width
-        return self._number >> self._left & ((1 << width) - 1)
+        return self._keep(self._take(width), name)
 
-    def flag(self) -> bool:
+    def flag(self, name: str = "") -> bool:
         """Return one bit as a claim."""
-        return bool(self.u(1))
+        return bool(self._keep(self._take(1), name))
 
     def skip(self, width: int) -> None:
         """Pass over `width` bits."""
-        self.u(width)
+        self._take(width)
 
-    def ue(self) -> int:
+    def ue(self, name: str = "") -> int:
         """Return an unsigned Exp-Golomb code, ue(v)."""
+        return self._keep(self._golomb(), name)
+
+    def se(self, name: str = "") -> int:
+        """Return a signed Exp-Golomb code, se(v)."""
+        code = self._golomb()
+        return self._keep((code + 1) // 2 if code % 2 else -(code // 2), name)
+
+    def table(self, layout: Layout) -> Mapping[str, int]:
+        """Return the fields of a fixed header that stands next; raises BitsEndError past the end.
+
+        Widths within the layout need not end on a byte.
+        """
+        found = {}
+        for field in layout.fields:
+            found[field.name] = self._keep(field.from_bits(self._take(field.bits)), field.name)
+        return found
+
+    def bytes_left(self, most: int) -> bytes:
+        """Return whole bytes from here, at most `most`, and pass over them."""
+        count = min(self.left // 8, most)
+        return self._take(count * 8).to_bytes(count, "big")
+
+    def _golomb(self) -> int:
         zeros = 0
-        while not self.u(1):
+        while not self._take(1):
             zeros += 1
             if zeros > MAX_LEADING_ZEROS:
                 raise BitsEndError("no Exp-Golomb code has that many leading zeros")
-        return (1 << zeros) - 1 + self.u(zeros)
+        return (1 << zeros) - 1 + self._take(zeros)
 
-    def se(self) -> int:
-        """Return a signed Exp-Golomb code, se(v)."""
-        code = self.ue()
-        return (code + 1) // 2 if code % 2 else -(code // 2)
+    def _take(self, width: int) -> int:
+        end = self._at + width
+        if end > len(self._data) * 8:
+            raise BitsEndError(f"{width} bits asked for, {self.left} left")
+        first, last = self._at >> 3, (end + 7) >> 3
+        self._at = end
+        number = int.from_bytes(self._data[first:last], "big")
+        return number >> (last * 8 - end) & ((1 << width) - 1)
+
+    def _keep(self, value: int, name: str) -> int:
+        if name and len(self.fields) < MAX_FIELDS:
+            self.fields.append(FieldRead(name, value))
+        return value

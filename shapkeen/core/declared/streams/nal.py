@@ -6,11 +6,18 @@ Source: ITU-T H.264 7.3.1, H.265 7.3.1; length prefixes: ISO/IEC 14496-15.
 from collections.abc import Iterator
 
 MAX_UNITS = 256
+START_CODE = b"\0\0\1"
 MAX_HEADER_BYTES = 64 * 1024
 
 
 def units_of_sample(data: bytes, length_bytes: int) -> Iterator[bytes]:
-    """Yield the units of a sample, each after its length; the last may be cut off."""
+    """Yield the units of a sample, each after its length; the last may be cut off.
+
+    `length_bytes` 0: the units stand behind start codes instead.
+    """
+    if not length_bytes:
+        yield from units_behind_start_codes(data)
+        return
     offset = 0
     for _ in range(MAX_UNITS):
         if offset + length_bytes > len(data):
@@ -21,6 +28,25 @@ def units_of_sample(data: bytes, length_bytes: int) -> Iterator[bytes]:
         if unit:
             yield unit
         offset += size
+
+
+def units_behind_start_codes(data: bytes) -> Iterator[bytes]:
+    """Yield what stands behind each start code 00 00 01 (H.264 annex B; H.262 5.2.3).
+
+    The zeros that may pad a unit's end are left out; the last unit may be cut off.
+    """
+    start = data.find(START_CODE)
+    for _ in range(MAX_UNITS):
+        if start < 0:
+            return
+        start += len(START_CODE)
+        end = data.find(START_CODE, start)
+        unit = data[start : end if end >= 0 else len(data)]
+        if end >= 0:
+            unit = unit.rstrip(b"\0")
+        if unit:
+            yield unit
+        start = end
 
 
 def payload(unit: bytes) -> bytes:

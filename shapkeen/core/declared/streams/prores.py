@@ -1,13 +1,11 @@
 """ProRes frame headers. Source: SMPTE RDD 36:2015 section 5.1, as a table."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Mapping
 from math import gcd
 
-from ...errors import UnreadableFileError
-from ..coded import CodedHeaders
-from ..layout import FieldError, Layout, fields
-from ..model import Said, TraitValue
-from .model import StreamReading
+from ..layout import Layout, fields
+from .bits import BitReader
+from .model import Stated
 
 FRAME = Layout(
     "frame header",
@@ -54,29 +52,14 @@ RATES = {
 UNKNOWN, UNSPECIFIED = 0, 2
 
 
-def read_prores(coded: CodedHeaders) -> StreamReading:
-    """Return what the first frame's header says.
-
-    Raises UnreadableFileError where no frame header stands at the start of a sample.
-    """
-    for sample in coded.samples:
-        try:
-            header = FRAME.read(sample.data)
-        except FieldError:
-            continue
-        if header["identifier"] == IDENTIFIER:
-            where = f"frame header ({sample.where})"
-            said = {trait: Said(value=v, where=where) for trait, v in _stated(header)}
-            return StreamReading(witness=said)
-    raise UnreadableFileError(
-        "No frame header can be read in the coded picture, so no decoder could start. "
-        "Export the file again.",
-        code="no-frame-header",
-        where="stream",
-    )
+def read_header(bits: BitReader) -> Stated:
+    """State what a frame's header gives; nothing where none stands."""
+    header = bits.table(FRAME)
+    if header["identifier"] == IDENTIFIER:
+        yield from _stated(header)
 
 
-def _stated(header: Mapping[str, int]) -> Iterator[tuple[str, TraitValue]]:
+def _stated(header: Mapping[str, int]) -> Stated:
     width, height = header["width"], header["height"]
     if width and height:
         yield "raster", (width, height)
@@ -92,7 +75,7 @@ def _stated(header: Mapping[str, int]) -> Iterator[tuple[str, TraitValue]]:
         yield trait, UNSPECIFIED if header[trait] == UNKNOWN else header[trait]
 
 
-def _aspect(code: int, width: int, height: int) -> Iterator[tuple[str, TraitValue]]:
+def _aspect(code: int, width: int, height: int) -> Stated:
     if code == SQUARE:
         yield "pixel_aspect", (1, 1)
     elif code in SHAPES:

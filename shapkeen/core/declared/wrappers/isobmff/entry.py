@@ -10,9 +10,12 @@ from typing import TypeAlias
 from ...layout import FieldError
 from ...model import Notice, Said, TraitValue
 from ...st2086 import (
-    state_content_light,
-    state_fixed_point_display,
-    state_mastering_display,
+    CONTENT_LIGHT,
+    FIXED_POINT_DISPLAY,
+    MASTERING_DISPLAY,
+    content_light,
+    fixed_point_display,
+    mastering_display,
 )
 from ...window import ShortReadError
 from . import layouts
@@ -78,22 +81,24 @@ def read_fiel(box: Box) -> Stated:
 
 def read_mdcv(box: Box) -> Stated:
     """State the mastering display."""
-    yield from state_mastering_display(box.bytes(24))
+    yield from mastering_display(MASTERING_DISPLAY.read(box.bytes(24)))
 
 
 def read_clli(box: Box) -> Stated:
     """State MaxCLL and MaxFALL."""
-    yield from state_content_light(box.bytes(4))
+    yield from content_light(CONTENT_LIGHT.read(box.bytes(4)))
 
 
 def read_smdm(box: Box) -> Stated:
     """State the mastering display of a VP9 track."""
-    yield from state_fixed_point_display(box.bytes()[layouts.FULL_BOX.size_bytes :])
+    yield from fixed_point_display(
+        FIXED_POINT_DISPLAY.read(box.bytes(64), layouts.FULL_BOX.size_bytes)
+    )
 
 
 def read_coll(box: Box) -> Stated:
     """State MaxCLL and MaxFALL of a VP9 track."""
-    yield from state_content_light(box.bytes()[layouts.FULL_BOX.size_bytes :])
+    yield from content_light(CONTENT_LIGHT.read(box.bytes(8), layouts.FULL_BOX.size_bytes))
 
 
 def read_dynamic_hdr(box: Box) -> Stated:
