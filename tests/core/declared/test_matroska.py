@@ -201,7 +201,7 @@ class Track(unittest.TestCase):
         )
         for data, code in (
             (matroska()[:-9], "truncated"),
-            (matroska(codec_id="V_THEORA"), "unsupported-codec"),
+            (matroska(codec_id="V_QQQQ"), "unsupported-codec"),
             (sound, "no-picture"),
             (element(ids.EBML_HEADER) + element(ids.SEGMENT, element(ids.INFO)), "truncated"),
         ):

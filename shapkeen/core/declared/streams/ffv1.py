@@ -3,6 +3,8 @@
 All of it is range coded: `RangeReader` gives the symbols, one adaptive context a field.
 """
 
+from dataclasses import dataclass
+from functools import partial
 from math import gcd
 
 from ..coded import CodedHeaders
@@ -17,6 +19,8 @@ LARGEST_EXPONENT = 31
 LARGEST_STATE = 256 - 8
 RGB = 1
 HEADER_BYTES = 256
+RECORD_BYTES = 4096
+CUSTOM_TABLE = 2
 VERSION_WITH_RECORD = 3
 DEPTH_BY_DEFAULT = 8
 SCANS = {1: "top-first", 2: "bottom-first", 3: "progressive"}
@@ -27,7 +31,7 @@ def _transitions() -> tuple[int, ...]:
 
     Made as its authors made it: each step moves a twentieth of the way to certainty.
     """
-    one, factor = 1 << 32, round(0.05 * (1 << 32))
+    one, factor = 1 << 32, int(0.05 * (1 << 32))
     following = [0] * 256
     last, probability = 0, one // 2
     for _ in range(128):
@@ -113,28 +117,37 @@ class RangeReader:
         return bool(value)
 
 
+@dataclass(slots=True)
+class _Context:
+    """What a record settles for the slices: the coder's table, and how many planes choose one."""
+
+    after_one: tuple[int, ...] = AFTER_ONE
+    planes: int = 2
+
+
 def read_ffv1(coded: CodedHeaders) -> StreamReading:
     """Return what the configuration record and the first slices say; the raster is not in them."""
-    reading = Reading()
+    reading, context = Reading(), _Context()
     record = coded.config[0] if coded.config else None
     if record is not None:
-        reading.header("configuration record", record.where, record.data[:HEADER_BYTES], _record)
+        read = partial(_record, context)
+        reading.header("configuration record", record.where, record.data[:RECORD_BYTES], read)
     for sample in coded.samples:
-        read = _slice_header if record is not None else _frame_header
+        read = partial(_slice_header if record is not None else _frame_header, context)
         reading.header("frame header", sample.where, sample.data[:HEADER_BYTES], read)
     return reading.finish()
 
 
-def _record(bits: BitReader) -> Stated:
-    reader = RangeReader(bits.bytes_left(HEADER_BYTES))
+def _record(context: _Context, bits: BitReader) -> Stated:
+    reader = RangeReader(bits.bytes_left(RECORD_BYTES))
     bits.fields = reader.fields
     states = [START_STATE] * STATES
     if reader.symbol(states, "version") >= VERSION_WITH_RECORD:
         reader.symbol(states, "micro_version")
-    yield from _parameters(reader, states, has_depth=True)
+    yield from _parameters(reader, states, context, has_depth=True)
 
 
-def _frame_header(bits: BitReader) -> Stated:
+def _frame_header(context: _Context, bits: BitReader) -> Stated:
     """Read a key frame of version 0 or 1, which holds the parameters itself."""
     reader = RangeReader(bits.bytes_left(HEADER_BYTES))
     bits.fields = reader.fields
@@ -143,19 +156,22 @@ def _frame_header(bits: BitReader) -> Stated:
     states = [START_STATE] * STATES
     version = reader.symbol(states, "version")
     if version < VERSION_WITH_RECORD:
-        yield from _parameters(reader, states, has_depth=version > 0)
+        yield from _parameters(reader, states, context, has_depth=version > 0)
 
 
-def _parameters(reader: RangeReader, states: list[int], *, has_depth: bool) -> Stated:
-    if reader.symbol(states, "coder_type") > 1:
-        for _ in range(255):
-            reader.symbol(states, signed=True)
+def _parameters(
+    reader: RangeReader, states: list[int], context: _Context, *, has_depth: bool
+) -> Stated:
+    if reader.symbol(states, "coder_type") == CUSTOM_TABLE:
+        changes = [reader.symbol(states, signed=True) for _ in range(255)]
+        moved = (base + change for base, change in zip(AFTER_ONE[1:], changes, strict=True))
+        context.after_one = (0, *(min(max(state, 0), 255) for state in moved))
     space = reader.symbol(states, "colorspace_type")
     depth = reader.symbol(states, "bits_per_raw_sample") if has_depth else 0
     chroma = reader.flag(states, "chroma_planes")
     across = reader.symbol(states, "log2_h_chroma_subsample")
     down = reader.symbol(states, "log2_v_chroma_subsample")
-    reader.flag(states, "extra_plane")
+    context.planes = 2 + reader.flag(states, "extra_plane")
     yield "bit_depth", depth or DEPTH_BY_DEFAULT
     if space == RGB:
         yield "chroma", "4:4:4"
@@ -166,17 +182,16 @@ def _parameters(reader: RangeReader, states: list[int], *, has_depth: bool) -> S
         yield "chroma", SUBSAMPLINGS[across, down]
 
 
-def _slice_header(bits: BitReader) -> Stated:
+def _slice_header(context: _Context, bits: BitReader) -> Stated:
     """Read the first slice of a key frame of version 3: field order and pixel aspect."""
-    reader = RangeReader(bits.bytes_left(HEADER_BYTES))
+    reader = RangeReader(bits.bytes_left(HEADER_BYTES), context.after_one)
     bits.fields = reader.fields
     if not reader.flag([START_STATE], "keyframe"):
         return
     states = [START_STATE] * STATES
     for name in ("slice_x", "slice_y", "slice_width_minus1", "slice_height_minus1"):
         reader.symbol(states, name)
-    # Two tables where luma and chroma are coded; a third stands only beside an extra plane.
-    for plane in range(2):
+    for plane in range(context.planes):
         reader.symbol(states, f"quant_table_set_index[{plane}]")
     structure = reader.symbol(states, "picture_structure")
     if structure in SCANS:

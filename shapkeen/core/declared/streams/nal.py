@@ -16,7 +16,8 @@ def units_of_sample(data: bytes, length_bytes: int) -> Iterator[bytes]:
     `length_bytes` 0: the units stand behind start codes instead.
     """
     if not length_bytes:
-        yield from units_behind_start_codes(data)
+        # A unit ends with a stop bit: zeros behind it belong to the next start code.
+        yield from (unit.rstrip(b"\0") for unit in units_behind_start_codes(data))
         return
     offset = 0
     for _ in range(MAX_UNITS):
@@ -33,7 +34,7 @@ def units_of_sample(data: bytes, length_bytes: int) -> Iterator[bytes]:
 def units_behind_start_codes(data: bytes) -> Iterator[bytes]:
     """Yield what stands behind each start code 00 00 01 (H.264 annex B; H.262 5.2.3).
 
-    The zeros that may pad a unit's end are left out; the last unit may be cut off.
+    Zeros that pad a unit's end stay; the last unit may be cut off.
     """
     start = data.find(START_CODE)
     for _ in range(MAX_UNITS):
@@ -42,8 +43,6 @@ def units_behind_start_codes(data: bytes) -> Iterator[bytes]:
         start += len(START_CODE)
         end = data.find(START_CODE, start)
         unit = data[start : end if end >= 0 else len(data)]
-        if end >= 0:
-            unit = unit.rstrip(b"\0")
         if unit:
             yield unit
         start = end

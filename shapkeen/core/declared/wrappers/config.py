@@ -58,12 +58,13 @@ HVCC = Layout(
 
 @dataclass(frozen=True, slots=True)
 class ConfigRecord:
-    """Traits that the record states itself; coded units inside it, unread; and its level."""
+    """Traits that the record states itself; coded units inside it, unread; its level and rate."""
 
     said: dict[str, Said]
     length_bytes: int
     units: tuple[HeaderUnit, ...]
     level: str | None = None
+    bit_rate: int | None = None
 
 
 def _prefixed(data: bytes, offset: int, count: int) -> tuple[list[bytes], int]:
@@ -179,7 +180,7 @@ def read_av1c(data: bytes, where: str) -> ConfigRecord:
 
 
 def read_vpcc(data: bytes, where: str) -> ConfigRecord:
-    """Return a VP9 configuration record."""
+    """Return a VP8 or VP9 configuration record."""
     head = VPCC.read(data)
     sampling, site = VP_SAMPLINGS.get(head["chroma_subsampling"], (None, None))
     values: dict[str, int | str | None] = {
@@ -209,5 +210,11 @@ def read_vp9_features(data: bytes, where: str) -> ConfigRecord:
     return ConfigRecord(said, 4, (), _decimal(features.get(VP_FEATURE_LEVEL, 0)))
 
 
-CONFIG_READERS = {"h264": read_avcc, "h265": read_hvcc, "av1": read_av1c, "vp9": read_vpcc}
+CONFIG_READERS = {
+    "h264": read_avcc,
+    "h265": read_hvcc,
+    "av1": read_av1c,
+    "vp8": read_vpcc,
+    "vp9": read_vpcc,
+}
 """Contract codec name → reader of its record. A new codec is one line here."""

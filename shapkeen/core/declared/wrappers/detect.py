@@ -1,25 +1,48 @@
 """Tells wrappers apart by their first bytes and calls the reader of the one found."""
 
 from collections.abc import Callable
+from dataclasses import dataclass
 
-from ...errors import UnreadableFileError
+from ..outline import Part
 from ..window import Window
-from .isobmff import read_isobmff, starts_isobmff
-from .matroska import read_matroska, starts_matroska
+from .avi import outline_avi, read_avi, starts_avi
+from .decoder import outline_other, read_other
+from .flv import outline_flv, read_flv, starts_flv
+from .isobmff import outline_isobmff, read_isobmff, starts_isobmff
+from .matroska import outline_matroska, read_matroska, starts_matroska
 from .model import WrapperReading
+from .mpegts import outline_mpegts, read_mpegts, starts_mpegts
+from .mxf import outline_mxf, read_mxf, starts_mxf
+from .y4m import outline_y4m, read_y4m, starts_y4m
 
-READERS: tuple[tuple[Callable[[bytes], bool], Callable[[Window], WrapperReading]], ...] = (
-    (starts_isobmff, read_isobmff),
-    (starts_matroska, read_matroska),
-)
+HEAD_BYTES = 2048
+"""Enough for ten transport packets; every other wrapper shows in its first bytes."""
 
-NOT_READ_YET = (
-    # first bytes, name for the message
-    (bytes.fromhex("060E2B34"), "MXF"),
-    (b"RIFF", "AVI"),
-    (b"FLV\x01", "FLV"),
-    (b"YUV4MPEG2", "Y4M"),
+
+@dataclass(frozen=True, slots=True)
+class Wrapper:
+    """One wrapper: how it starts, what reads it, and what outlines it. A new one is one line."""
+
+    starts: Callable[[bytes], bool]
+    read: Callable[[Window], WrapperReading]
+    outline: Callable[[Window], tuple[Part, ...]]
+
+
+WRAPPERS = (
+    Wrapper(starts_isobmff, read_isobmff, outline_isobmff),
+    Wrapper(starts_matroska, read_matroska, outline_matroska),
+    Wrapper(starts_mxf, read_mxf, outline_mxf),
+    Wrapper(starts_avi, read_avi, outline_avi),
+    Wrapper(starts_flv, read_flv, outline_flv),
+    Wrapper(starts_y4m, read_y4m, outline_y4m),
+    Wrapper(starts_mpegts, read_mpegts, outline_mpegts),
 )
+OTHER = Wrapper(lambda _: True, read_other, outline_other)
+
+
+def _wrapper(window: Window) -> Wrapper:
+    head = window.read(0, min(window.size, HEAD_BYTES))
+    return next((wrapper for wrapper in WRAPPERS if wrapper.starts(head)), OTHER)
 
 
 def read_wrapper(window: Window) -> WrapperReading:
@@ -27,21 +50,9 @@ def read_wrapper(window: Window) -> WrapperReading:
 
     Raises UnreadableFileError where the bytes are no wrapper that is read.
     """
-    head = window.read(0, min(window.size, 64))
-    for starts, read in READERS:
-        if starts(head):
-            return read(window)
-    for mark, name in NOT_READ_YET:
-        if head.startswith(mark):
-            raise UnreadableFileError(
-                f"This is {name}, which is not read yet. MP4, MOV, Matroska and WebM are: rewrap "
-                "the file without re-encoding it, or wait for a version that reads it.",
-                code="unsupported-wrapper",
-                where="first bytes",
-            )
-    raise UnreadableFileError(
-        "This is no picture file: its first bytes start no known wrapper. "
-        "Check that the right file was chosen.",
-        code="not-a-picture-file",
-        where="first bytes",
-    )
+    return _wrapper(window).read(window)
+
+
+def outline_wrapper(window: Window) -> tuple[Part, ...]:
+    """Return the wrapper's parts and fields in file order; raises UnreadableFileError likewise."""
+    return _wrapper(window).outline(window)

@@ -21,6 +21,7 @@ from ...window import ShortReadError
 from . import layouts
 from .boxes import Box
 from .spherical import read_st3d, read_sv3d
+from .vexu import read_vexu
 
 Stated: TypeAlias = Iterator[tuple[str, TraitValue] | Notice]
 
@@ -121,6 +122,7 @@ ENTRY_READERS: dict[str, Callable[[Box], Stated]] = {
     "CoLL": read_coll,
     "st3d": read_st3d,
     "sv3d": read_sv3d,
+    "vexu": read_vexu,
 }
 
 

@@ -57,6 +57,28 @@ MDHD = {
         source=f"{ISO} 8.4.2",
     ),
 }
+MVHD = {
+    0: Layout(
+        "mvhd",
+        (
+            *FULL,
+            *fields(creation=32, modification=32, timescale=32, duration=32, rate=32, volume=16),
+        ),
+        source=f"{ISO} 8.2.2",
+    ),
+    1: Layout(
+        "mvhd",
+        (
+            *FULL,
+            *fields(creation=64, modification=64, timescale=32, duration=64, rate=32, volume=16),
+        ),
+        source=f"{ISO} 8.2.2",
+    ),
+}
+EDIT = {
+    0: Layout("edit", fields(duration=32, media_time=-32, rate=32), source=f"{ISO} 8.6.6"),
+    1: Layout("edit", fields(duration=64, media_time=-64, rate=32), source=f"{ISO} 8.6.6"),
+}
 HDLR = Layout("hdlr", (*FULL, *fields(predefined=32, handler=32)), source=f"{ISO} 8.4.3")
 STSD = Layout("stsd", (*FULL, *fields(count=32)), source=f"{ISO} 8.5.2")
 TABLE = Layout("table", (*FULL, *fields(count=32)), source=f"{ISO} 8.6, 8.7")
@@ -114,12 +136,40 @@ COLR_NCLC = Layout(
     source="QuickTime File Format, colour parameter atoms; no range flag",
 )
 FIEL = Layout("fiel", fields(fields=8, detail=8), source="QuickTime File Format, field handling")
+GAMA = Layout("gama", fields(gamma_16_16=32), source="QuickTime File Format, gamma level")
+DYNAMIC_HDR = Layout(
+    "dynamic HDR configuration",
+    fields(
+        version_major=8,
+        version_minor=8,
+        profile=7,
+        level=6,
+        rpu_present=1,
+        el_present=1,
+        bl_present=1,
+        bl_compatibility_id=4,
+    ),
+    source="scene by scene metadata configuration (layout of the reference)",
+)
 BTRT = Layout("btrt", fields(buffer_size=32, max_bit_rate=32, avg_bit_rate=32), source=ISO)
 
 ST3D = Layout("st3d", (*FULL, *fields(stereo_mode=8)), source=SPHERICAL_V2)
 PRHD = Layout("prhd", (*FULL, *fields(yaw=-32, pitch=-32, roll=-32)), source=SPHERICAL_V2)
 EQUI = Layout("equi", (*FULL, *fields(top=32, bottom=32, left=32, right=32)), source=SPHERICAL_V2)
 
+CBMP = Layout("cbmp", (*FULL, *fields(layout=32, padding=32)), source=SPHERICAL_V2)
+MSHP = Layout("mshp", (*FULL, *fields(crc=32, encoding=32)), source=SPHERICAL_V2)
+VEXU = "video extended usage (layout of the reference; pkin from memory)"
+STRI = Layout(
+    "stri",
+    (*FULL, *fields(reserved=4, eye_views_reversed=1, additional_views=1, right_eye=1, left_eye=1)),
+    source=VEXU,
+)
+PRJI = Layout("prji", (*FULL, *fields(kind=32)), source=VEXU)
+PKIN = Layout("pkin", (*FULL, *fields(kind=32)), source=VEXU)
+
+SIDX = Layout("sidx", (*FULL, *fields(reference_id=32, timescale=32)), source=f"{ISO} 8.16.3")
+MFHD = Layout("mfhd", (*FULL, *fields(sequence=32)), source=f"{ISO} 8.8.5")
 TREX = Layout(
     "trex",
     (*FULL, *fields(track_id=32, description=32, duration=32, size=32, sample_flags=32)),

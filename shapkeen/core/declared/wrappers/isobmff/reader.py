@@ -9,9 +9,13 @@ from ...layout import FieldError
 from ...model import AudioTrack, Notice, Said, VideoTrack
 from ...window import ShortReadError, Window
 from ..config import CONFIG_READERS, ConfigRecord
+from ..decoder import decoder_codec
+from ..fourcc import codec_of
 from ..model import WrapperReading
 from .boxes import MAX_TOP_BOXES, Box, find, walk
+from .edits import edit_notices
 from .entry import read_entry
+from .esds import read_esds
 from .fragments import read_fragments
 from .layouts import VISUAL_ENTRY
 from .samples import SamplePlace, SampleTotals, locate, read_totals, sync_samples
@@ -20,16 +24,15 @@ from .spherical import merge_versions, read_v1
 from .track import Track, read_orientation, read_track
 
 FIRST_BOXES = {b"ftyp", b"moov", b"mdat", b"free", b"skip", b"wide", b"pnot", b"styp", b"uuid"}
-FRAME_CODECS = {
-    # sample entry: contract codec name, profile; these need no configuration record
-    "apco": ("prores", "422 Proxy"),
-    "apcs": ("prores", "422 LT"),
-    "apcn": ("prores", "422"),
-    "apch": ("prores", "422 HQ"),
-    "ap4h": ("prores", "4444"),
-    "ap4x": ("prores", "4444 XQ"),
+PRORES_PROFILES = {
+    "apco": "422 Proxy",
+    "apcs": "422 LT",
+    "apcn": "422",
+    "apch": "422 HQ",
+    "ap4h": "4444",
+    "ap4x": "4444 XQ",
 }
-"""Source: SMPTE RDD 36 (from memory but apcn, apch, ap4h)."""
+"""Sample entry → profile. Source: SMPTE RDD 36 (from memory but apcn, apch, ap4h)."""
 CONFIG_BOXES = {"avcC": "h264", "hvcC": "h265", "av1C": "av1", "vpcC": "vp9"}
 HANDLERS = {"soun": "sound", "vide": "a still", "text": "text", "sbtl": "text", "tmcd": "time code"}
 SAMPLE_HEAD_BYTES = 64 * 1024
@@ -58,7 +61,7 @@ def read_isobmff(window: Window) -> WrapperReading:
     inside = file.moov.children()
     tracks = [t for box in inside if box.type == "trak" and (t := read_track(box))]
     track, notices = _choose(tracks)
-    said, config, entry_notices = _read_picture(track)
+    said, config, entry_notices = _read_picture(track, window)
     totals, places, fragmented = _totals(file, track, find(inside, "mvex"))
     rate = _constant_rate(totals, track, fragmented=fragmented)
     if rate:
@@ -83,7 +86,7 @@ def read_isobmff(window: Window) -> WrapperReading:
             config=config.record.units,
             samples=samples,
         ),
-        notices=(*notices, *entry_notices),
+        notices=(*notices, *entry_notices, *edit_notices(track, inside, totals)),
     )
 
 
@@ -148,13 +151,13 @@ class _Config:
     record: ConfigRecord
 
 
-def _read_picture(track: Track) -> tuple[dict[str, Said], _Config, list[Notice]]:
+def _read_picture(track: Track, window: Window) -> tuple[dict[str, Said], _Config, list[Notice]]:
     entry = track.entry
     assert entry is not None  # noqa: S101  (a picture track has one)
     try:
         head = VISUAL_ENTRY.read(entry.bytes(VISUAL_ENTRY.size_bytes))
         children = entry.children(skip=VISUAL_ENTRY.size_bytes)
-        config = _read_config(children, entry)
+        config = _read_config(children, entry, window)
     except (ShortReadError, FieldError) as error:
         raise UnreadableFileError(
             f"The picture's sample entry is damaged ({error}). Export the file again.",
@@ -175,19 +178,26 @@ def _read_picture(track: Track) -> tuple[dict[str, Said], _Config, list[Notice]]
     return said, config, [*notices, *version_notices, *shape_notices]
 
 
-def _read_config(children: list[Box], entry: Box) -> _Config:
+def _read_config(children: list[Box], entry: Box, window: Window) -> _Config:
     for box in children:
         codec = CONFIG_BOXES.get(box.type)
         if codec is not None:
+            if codec == "vp9" and entry.type.startswith("vp08"):
+                codec = "vp8"  # the box is shared
             return _Config(codec, CONFIG_READERS[codec](box.bytes(), box.path))
-    if entry.type in FRAME_CODECS:
-        return _Config(FRAME_CODECS[entry.type][0], ConfigRecord({}, 4, ()))
-    raise UnreadableFileError(
-        f"The picture is coded as {entry.type.strip()!r}, which is not read yet. "
-        "H.264, H.265, AV1, VP9 and ProRes are.",
-        code="unsupported-codec",
-        where=entry.path,
-    )
+        if box.type == "esds":
+            stream = read_esds(box.bytes())
+            units = (HeaderUnit(stream.header, box.path),) if stream.header else ()
+            record = ConfigRecord({}, 0, units, bit_rate=stream.bit_rate)
+            known = stream.codec or codec_of(entry.type)
+            return _Config(known or decoder_codec(window, entry.type), record)
+    codec = codec_of(entry.type) or decoder_codec(window, entry.type)
+    return _Config(codec, ConfigRecord({}, 4, _plain_header(children)))
+
+
+def _plain_header(children: list[Box]) -> tuple[HeaderUnit, ...]:
+    """Return the decoder's header that some writers keep as it is."""
+    return tuple(HeaderUnit(box.bytes(), box.path) for box in children if box.type == "glbl")
 
 
 def _totals(
@@ -219,10 +229,10 @@ def _video(track: Track, config: _Config, totals: SampleTotals) -> VideoTrack:
         codec=config.codec,
         codec_tag=track.entry.type,
         level=config.record.level,
-        profile=FRAME_CODECS.get(track.entry.type, ("", None))[1],
+        profile=PRORES_PROFILES.get(track.entry.type),
         frame_count=totals.count or None,
         duration_s=round(duration, 6) if duration else None,
-        bit_rate=declared_bit_rate(children) or measured,
+        bit_rate=declared_bit_rate(children) or config.record.bit_rate or measured,
     )
 
 

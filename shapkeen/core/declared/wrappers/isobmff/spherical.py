@@ -67,6 +67,11 @@ def read_v1(box: Box) -> tuple[dict[str, Said], list[Notice]]:
     return {trait: Said(value=v, where=box.path) for trait, v in _v1_traits(texts)}, []
 
 
+def v1_texts(box: Box) -> dict[str, str]:
+    """Return every element of a version 1 description and its text; nothing for damaged XML."""
+    return _element_texts(box.bytes(MAX_XML_BYTES)[16:]) or {}
+
+
 def _element_texts(xml: bytes) -> dict[str, str] | None:
     """Return local element name → text, or None where it is not plain XML."""
     # Imported here: most files have no such box, and `read` starts faster without it.

@@ -7,6 +7,7 @@ from ...model import Notice, Said, TraitValue
 from ...window import ShortReadError
 from . import layouts
 from .boxes import Box, find
+from .samples import read_totals
 
 ENABLED = 0x1
 # (a, b, c, d) signs → rotation clockwise, mirrored before it. (x, y) → (ax + cy, bx + dy).
@@ -46,7 +47,8 @@ class Track:
     @property
     def is_still(self) -> bool:
         """Return whether it is a cover picture or another single still."""
-        return self.entry is not None and self.entry.type in STILL_ENTRIES
+        coded_as_still = self.entry is not None and self.entry.type in STILL_ENTRIES
+        return coded_as_still and read_totals(self.stbl).count <= 1
 
 
 def read_track(trak: Box) -> Track | None:
@@ -62,7 +64,7 @@ def _read_track(trak: Box) -> Track | None:
     tkhd, mdia = find(inside, "tkhd"), find(inside, "mdia")
     if tkhd is None or mdia is None:
         return None
-    header = dict(_versioned(tkhd, layouts.TKHD))
+    header = dict(read_versioned(tkhd, layouts.TKHD))
     media = mdia.children()
     mdhd, hdlr = find(media, "mdhd"), find(media, "hdlr")
     stbl_box = find(media, "minf", "stbl")
@@ -78,7 +80,7 @@ def _read_track(trak: Box) -> Track | None:
         track_id=header["track_id"],
         enabled=bool(header["flags"] & ENABLED),
         handler=handler.to_bytes(4, "big").decode("latin-1"),
-        timescale=_versioned(mdhd, layouts.MDHD)["timescale"],
+        timescale=read_versioned(mdhd, layouts.MDHD)["timescale"],
         entry=entry,
         entry_count=entry_count,
         header=header,
@@ -86,7 +88,8 @@ def _read_track(trak: Box) -> Track | None:
     )
 
 
-def _versioned(box: Box, layouts_by_version: dict[int, Layout]) -> dict[str, int]:
+def read_versioned(box: Box, layouts_by_version: dict[int, Layout]) -> dict[str, int]:
+    """Return the fields of a box whose widths hang on its version."""
     data = box.bytes(128)
     layout = layouts_by_version.get(data[0] if data else 0, layouts_by_version[0])
     return dict(layout.read(data))

@@ -14,11 +14,13 @@ MAX_VALUE_BYTES = 1024 * 1024
 
 @dataclass(frozen=True, slots=True)
 class Element:
-    """One element: id with its marker bit, its body, and whether it claims more than is there."""
+    """One element: id with its marker bit, body, whether it claims more than there is, start."""
 
     id: int
     body: Window
     is_cut: bool = False
+    start: int = 0
+    """Absolute offset of the id's first byte."""
 
     @property
     def end(self) -> int:
@@ -85,9 +87,11 @@ def walk(window: Window, start: int = 0) -> Iterator[Element]:
             return
         body = offset + identity[1] + size[1]
         length = window.size - body if size[0] < 0 else size[0]
+        start = window.start + offset
         try:
-            yield Element(identity[0], window.part(body, length))
+            yield Element(identity[0], window.part(body, length), start=start)
         except ShortReadError:
-            yield Element(identity[0], window.part(body, window.size - body), is_cut=True)
+            rest = window.part(body, window.size - body)
+            yield Element(identity[0], rest, is_cut=True, start=start)
             return
         offset = body + length

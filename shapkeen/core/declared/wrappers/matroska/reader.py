@@ -8,11 +8,15 @@ from fractions import Fraction
 from ....errors import UnreadableFileError
 from ...coded import CodedHeaders, HeaderUnit
 from ...model import AudioTrack, Notice, Said, TraitValue, VideoTrack
-from ...window import ShortReadError, Window
+from ...window import Window
+from ..avi.chunks import PICTURE_FORMAT, code_of
 from ..config import CONFIG_READERS, ConfigRecord, read_vp9_features
+from ..decoder import decoder_codec
+from ..fourcc import codec_of
 from ..model import WrapperReading
 from . import elements as ids
-from .ebml import Element, read_number, walk
+from .blocks import blocks, stripped_header
+from .ebml import Element, walk
 from .video import read_video
 
 NANOSECONDS = 1_000_000_000
@@ -20,10 +24,9 @@ LARGEST_DENOMINATOR = 1001
 """Durations are rounded to nanoseconds; every rate in use is a whole or n × 1000/1001."""
 SHORTEST_S, LONGEST_S = 1e-4, 1e8
 """Outside these a duration is damage: less than a frame, or three years."""
-FIRST_BLOCK_BYTES = 64 * 1024
-MAX_BLOCKS = 64
 FRAME_CODECS = frozenset({"prores"})
-"""Every frame has a header of its own; Matroska leaves its first 8 bytes out."""
+"""Private data holds no header; of each frame's own, Matroska leaves out the first 8 bytes."""
+STATISTICS = frozenset({"BPS", "NUMBER_OF_FRAMES"})
 DYNAMIC_HDR_TYPES = frozenset(int.from_bytes(name, "big") for name in (b"dvcC", b"dvvC"))
 
 
@@ -41,6 +44,8 @@ class _Top:
     info: Element | None
     tracks: Element
     cluster: Element | None
+    cues: Element | None
+    tags: Element | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,24 +68,22 @@ def read_matroska(window: Window) -> WrapperReading:
     tracks = list(_tracks(top.tracks))
     track, notices = _choose(tracks)
     codec_id = track.inside[ids.CODEC_ID].text() if ids.CODEC_ID in track.inside else ""
-    codec = _codec(codec_id)
-    record = _record(track, codec)
+    codec, private = _codec(window, track, codec_id)
+    record = _record(track, codec, private)
     said, odd = read_video(track.inside[ids.VIDEO], track.path)
     said = {**said, **{k: v for k, v in record.said.items() if k not in said}}
     said |= _more(track)
     return WrapperReading(
         wrapper=top.wrapper,
         index_first=None,
-        video=replace(
-            _video(top, track, codec, codec_id, said, alone=len(tracks) == 1), level=record.level
-        ),
+        video=replace(_video(top, track, codec, codec_id, said), level=record.level),
         audio=tuple(_sound(t) for t in tracks if t.whole(ids.TRACK_TYPE) == ids.AUDIO_TRACK),
         witness=said,
         coded=CodedHeaders(
             codec=codec,
             length_bytes=record.length_bytes,
             config=record.units,
-            samples=tuple(_samples(top.cluster, track, codec)),
+            samples=tuple(_samples(top, track, codec)),
         ),
         notices=(*notices, *odd),
     )
@@ -103,7 +106,15 @@ def _read_top(window: Window) -> _Top:
         raise _cut("The file states no tracks")
     doc_type = header.child(ids.DOC_TYPE)
     wrapper = "webm" if doc_type is not None and doc_type.text() == "webm" else "matroska"
-    return _Top(wrapper, segment, found.get(ids.INFO), found[ids.TRACKS], found.get(ids.CLUSTER))
+    return _Top(
+        wrapper=wrapper,
+        segment=segment,
+        info=found.get(ids.INFO),
+        tracks=found[ids.TRACKS],
+        cluster=found.get(ids.CLUSTER),
+        cues=found.get(ids.CUES),
+        tags=found.get(ids.TAGS),
+    )
 
 
 def _cut(what: str) -> UnreadableFileError:
@@ -122,7 +133,7 @@ def _first_parts(segment: Element) -> dict[int, Element]:
         if element.id == ids.CLUSTER:
             break
     seek_head = found.get(ids.SEEK_HEAD)
-    if seek_head is not None and ids.TRACKS not in found:
+    if seek_head is not None:
         for wanted, position in _seeks(seek_head):
             named = next(walk(segment.body, position), None)
             if named is not None and named.id == wanted:
@@ -166,24 +177,26 @@ def _choose(tracks: list[_Track]) -> tuple[_Track, list[Notice]]:
     return enabled[0], [Notice("other-picture", text, track.path) for track in others]
 
 
-def _codec(codec_id: str) -> str:
-    codec = ids.CODECS.get(codec_id)
-    if codec is None or codec not in {*CONFIG_READERS, *FRAME_CODECS}:
-        raise UnreadableFileError(
-            f"The picture is coded as {codec_id!r}, which is not read yet. "
-            "H.264, H.265, AV1, VP9 and ProRes are.",
-            code="unsupported-codec",
-            where="Segment/Tracks",
-        )
-    return codec
+def _codec(window: Window, track: _Track, codec_id: str) -> tuple[str, bytes]:
+    """Return the codec and its private data; the decoder names what no table of ours lists."""
+    holder = track.inside.get(ids.CODEC_PRIVATE)
+    private = holder.bytes() if holder is not None else b""
+    code = codec_id
+    if codec_id == ids.VFW and len(private) >= PICTURE_FORMAT.size_bytes:
+        code = code_of(PICTURE_FORMAT.read(private)["compression"])
+        private = private[PICTURE_FORMAT.size_bytes :]
+    codec = ids.CODECS.get(codec_id) or codec_of(code) or decoder_codec(window, code)
+    return codec, private
 
 
-def _record(track: _Track, codec: str) -> ConfigRecord:
-    private = track.inside.get(ids.CODEC_PRIVATE)
-    if private is None or codec in FRAME_CODECS:
-        return ConfigRecord({}, 4, ())
-    read = read_vp9_features if codec == "vp9" else CONFIG_READERS[codec]
-    return read(private.bytes(), f"{track.path}/CodecPrivate")
+def _record(track: _Track, codec: str, private: bytes) -> ConfigRecord:
+    where = f"{track.path}/CodecPrivate"
+    if codec == "vp9":
+        return read_vp9_features(private, where)
+    if codec in CONFIG_READERS and private:
+        return CONFIG_READERS[codec](private, where)
+    units = (HeaderUnit(private, where),) if private and codec not in FRAME_CODECS else ()
+    return ConfigRecord({}, 4, units)
 
 
 def _more(track: _Track) -> dict[str, Said]:
@@ -206,24 +219,51 @@ def _more(track: _Track) -> dict[str, Said]:
 
 
 def _video(
-    top: _Top, track: _Track, codec: str, codec_id: str, said: dict[str, Said], *, alone: bool
+    top: _Top, track: _Track, codec: str, codec_id: str, said: dict[str, Said]
 ) -> VideoTrack:
     duration = _duration(top.info)
     rate = said.get("frame_rate")
     count = None
     if duration and rate is not None and isinstance(rate.value, tuple):
         count = round(duration * rate.value[0] / rate.value[1])
-    bits = None
-    if alone and duration and top.cluster is not None:
-        # The clusters' own heads weigh next to nothing; with sound beside, nothing is stated.
-        bits = round((top.segment.end - top.cluster.body.start) * 8 / duration)
+    tagged = _statistics(top.tags, track.whole(ids.TRACK_UID))
+    bits = tagged.get("BPS") or _measured_rate(top, track, duration)
     return VideoTrack(
         codec=codec,
         codec_tag=codec_id,
-        frame_count=count,
+        frame_count=tagged.get("NUMBER_OF_FRAMES") or count,
         duration_s=round(duration, 6) if duration else None,
         bit_rate=bits,
     )
+
+
+def _statistics(tags: Element | None, uid: int) -> dict[str, int]:
+    """Return the track's statistics, which some writers leave in tags of its own."""
+    found: dict[str, int] = {}
+    for tag in tags.children() if tags is not None else ():
+        targets = tag.child(ids.TARGETS) if tag.id == ids.TAG else None
+        target = targets.child(ids.TAG_TRACK_UID) if targets is not None else None
+        if target is None or not uid or target.unsigned() != uid:
+            continue
+        for item in tag.children():
+            name, text = item.child(ids.TAG_NAME), item.child(ids.TAG_TEXT)
+            if item.id == ids.SIMPLE_TAG and name is not None and text is not None:
+                value = text.text()
+                if name.text() in STATISTICS and value.isascii() and value.isdigit():
+                    found[name.text()] = int(value[:18])
+    return found
+
+
+def _measured_rate(top: _Top, track: _Track, duration: float | None) -> int | None:
+    """Return the average: the clusters' weight, of which the first blocks show the share."""
+    if not duration or top.cluster is None:
+        return None
+    number = track.whole(ids.TRACK_NUMBER)
+    sizes = [(block.track, block.size_bytes) for block in blocks(top.cluster)]
+    own = sum(size for found, size in sizes if found == number)
+    # The clusters' own heads weigh next to nothing.
+    whole = (top.segment.end - top.cluster.body.start) * 8 / duration
+    return round(whole * own / sum(size for _, size in sizes)) if own else None
 
 
 def _duration(info: Element | None) -> float | None:
@@ -250,30 +290,41 @@ def _sound(track: _Track) -> AudioTrack:
     )
 
 
-def _samples(cluster: Element | None, track: _Track, codec: str) -> Iterator[HeaderUnit]:
-    for unit in _first_block(cluster, track.whole(ids.TRACK_NUMBER)):
-        if codec in FRAME_CODECS:
-            head = struct.pack(">I4s", len(unit.data) + 8, b"icpf")
-            yield HeaderUnit(head + unit.data, unit.where)
-        else:
-            yield unit
-
-
-def _first_block(cluster: Element | None, number: int) -> Iterator[HeaderUnit]:
-    """Yield the first bytes of the track's first block in the first cluster."""
-    if cluster is None:
+def _samples(top: _Top, track: _Track, codec: str) -> Iterator[HeaderUnit]:
+    """Yield the first frame, and that of the second point at which cues say to start."""
+    prefix = stripped_header(track.inside.get(ids.CONTENT_ENCODINGS))
+    if prefix is None:
         return
-    for seen, element in enumerate(cluster.children()):
-        if element.id in ids.LEVEL_ONE or seen > MAX_BLOCKS:
-            return  # a cluster of unknown size ends where the next part of Segment begins
-        block = element.child(ids.BLOCK) if element.id == ids.BLOCK_GROUP else element
-        if block is None or block.id not in (ids.SIMPLE_BLOCK, ids.BLOCK):
+    for unit in _first_frames(top, track.whole(ids.TRACK_NUMBER)):
+        data = prefix + unit.data
+        if codec == "prores":
+            data = struct.pack(">I4s", len(data) + 8, b"icpf") + data
+        yield HeaderUnit(data, unit.where)
+
+
+def _first_frames(top: _Top, number: int) -> Iterator[HeaderUnit]:
+    second = _second_cue(top, number)
+    for name, cluster in (("Cluster[0]", top.cluster), ("second cue's cluster", second)):
+        if cluster is None:
             continue
-        try:
-            data = block.bytes(FIRST_BLOCK_BYTES)
-        except ShortReadError:
-            return
-        track = read_number(data, keep_marker=False)
-        if track is not None and track[0] == number:
-            yield HeaderUnit(data[track[1] + 3 :], "Cluster[0] block 0")
-            return
+        first = next((block for block in blocks(cluster) if block.track == number), None)
+        if first is not None:
+            yield HeaderUnit(first.first_frame(), f"{name} block 0")
+
+
+def _second_cue(top: _Top, number: int) -> Element | None:
+    """Return the cluster of the track's second cue, None where cues name none."""
+    places = []
+    for point in top.cues.children() if top.cues is not None else ():
+        for positions in point.children():
+            if positions.id != ids.CUE_POSITIONS:
+                continue
+            parts = {item.id: item.unsigned() for item in positions.children()}
+            if parts.get(ids.CUE_TRACK) == number and ids.CUE_CLUSTER in parts:
+                places.append(parts[ids.CUE_CLUSTER])
+        if len(set(places)) > 1:
+            break
+    if len(set(places)) < 2 or places[-1] >= top.segment.body.size:
+        return None
+    named = next(walk(top.segment.body, places[-1]), None)
+    return named if named is not None and named.id == ids.CLUSTER else None
