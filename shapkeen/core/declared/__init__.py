@@ -1,6 +1,6 @@
 """What a file says about itself: two witnesses, wrapper and stream, kept apart."""
 
-from .file import fingerprint, read_declaration
+from .file import fingerprint, read_declaration, read_outline
 from .model import (
     AudioTrack,
     Declaration,
@@ -11,16 +11,22 @@ from .model import (
     VideoTrack,
     Witness,
 )
+from .outline import FieldRead, FieldValue, Outline, Part
 
 __all__ = [
     "AudioTrack",
     "Declaration",
+    "FieldRead",
+    "FieldValue",
     "FileFacts",
     "Notice",
+    "Outline",
+    "Part",
     "Said",
     "TraitValue",
     "VideoTrack",
     "Witness",
     "fingerprint",
     "read_declaration",
+    "read_outline",
 ]

@@ -1,15 +1,20 @@
 """From a path to a declaration: opens the file, asks both witnesses, keeps them apart."""
 
 import os
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from pathlib import Path
+from typing import TypeVar
 
 from ..errors import UnreadableFileError
 from .layout import FieldError
 from .model import Declaration, FileFacts
+from .outline import Outline
 from .streams import read_stream
 from .window import ShortReadError, Window
-from .wrappers import read_wrapper
+from .wrappers import outline_wrapper, read_wrapper
+
+Answer = TypeVar("Answer")
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,8 +53,21 @@ def read_declaration(path: Path) -> Declaration:
     """Return all that a file's wrapper and stream say; the file is only read.
 
     Raises UnreadableFileError for what is no picture file, is cut off, changes while it is
-    read, or is of a kind not read yet.
+    read, or is of a kind that cannot be read.
     """
+    return _with_window(path, lambda window: _declaration(path, window))
+
+
+def read_outline(path: Path) -> Outline:
+    """Return every part and field found in a file, the two witnesses apart.
+
+    Raises UnreadableFileError as `read_declaration` does.
+    """
+    return _with_window(path, _outline)
+
+
+def _with_window(path: Path, work: Callable[[Window], Answer]) -> Answer:
+    """Return what `work` makes of the bytes; every trouble becomes an UnreadableFileError."""
     before = fingerprint(path)
     if not path.is_file():
         raise UnreadableFileError(
@@ -62,18 +80,8 @@ def read_declaration(path: Path) -> Declaration:
             where=path.name,
         )
     try:
-        declaration = _read(path, before.size_bytes)
-    finally:
-        # A file that grew explains every other trouble better than that trouble does.
-        check_unchanged(path, before)
-    return declaration
-
-
-def _read(path: Path, size_bytes: int) -> Declaration:
-    try:
         with path.open("rb") as source:
-            wrapped = read_wrapper(Window(source, 0, size_bytes))
-            streamed = read_stream(wrapped.coded)
+            return work(Window(source, 0, before.size_bytes))
     except OSError as error:
         raise UnreadableFileError(
             f"The file cannot be read ({os.strerror(error.errno or 0)}).",
@@ -86,10 +94,23 @@ def _read(path: Path, size_bytes: int) -> Declaration:
             code="damaged-index",
             where=path.name,
         ) from error
+    finally:
+        # A file that grew explains every other trouble better than that trouble does.
+        check_unchanged(path, before)
+
+
+def _outline(window: Window) -> Outline:
+    streamed = read_stream(read_wrapper(window).coded)
+    return Outline(wrapper=outline_wrapper(window), stream=streamed.parts)
+
+
+def _declaration(path: Path, window: Window) -> Declaration:
+    wrapped = read_wrapper(window)
+    streamed = read_stream(wrapped.coded)
     return Declaration(
         file=FileFacts(
             name=path.name,
-            size_bytes=size_bytes,
+            size_bytes=window.size,
             wrapper=wrapped.wrapper,
             index_first=wrapped.index_first,
         ),

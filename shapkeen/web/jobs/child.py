@@ -37,6 +37,18 @@ def _read(request: Answer) -> Answer:
     }
 
 
+def _outline(request: Answer) -> Answer:
+    from ...core.declared import read_declaration, read_outline
+    from ...core.reported.declaration import declaration_object
+    from ...core.reported.sheet import outline_object
+
+    path = Path(request["path"])
+    return {
+        "declaration": declaration_object(read_declaration(path)),
+        "outline": outline_object(read_outline(path)),
+    }
+
+
 def _compare(request: Answer) -> Answer:
     from ...core.judged import compare_files
     from ...core.promised import promise_from_json
@@ -79,6 +91,7 @@ def _still(request: Answer) -> Answer:
 
 WORKS: dict[str, Callable[[Answer], Answer]] = {
     "read": _read,
+    "outline": _outline,
     "compare": _compare,
     "still": _still,
 }

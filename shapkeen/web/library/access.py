@@ -3,10 +3,16 @@
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 
-from .models import Attempt
+from .models import Attempt, Reel
 
 
 def visible_attempt(request: HttpRequest, attempt_id: int) -> Attempt:
     """Return the attempt with its context; answers 404 where the user may not see it."""
     visible = Attempt.objects.visible_to(request.user).with_context()
     return get_object_or_404(visible, pk=attempt_id)
+
+
+def visible_reel(request: HttpRequest, reel_id: int) -> Reel:
+    """Return the file with its title or attempt; answers 404 where the user may not see it."""
+    visible = Reel.objects.visible_to(request.user).with_context()
+    return get_object_or_404(visible, pk=reel_id)

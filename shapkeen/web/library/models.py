@@ -18,6 +18,15 @@ from . import roots
 Viewer = AbstractBaseUser | AnonymousUser
 
 
+class ReelQuerySet(models.QuerySet["Reel"]):
+    def visible_to(self, user: Viewer) -> ReelQuerySet:
+        """Return the files of titles and attempts that a user may see."""
+        return self if user.is_authenticated else self.none()
+
+    def with_context(self) -> ReelQuerySet:
+        return self.select_related("title", "attempt__delivery__title", "attempt__job")
+
+
 class Reel(models.Model):
     """A file on a media root, with what it declared when it was brought in."""
 
@@ -31,8 +40,13 @@ class Reel(models.Model):
         settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+"
     )
 
+    objects = ReelQuerySet.as_manager()
+
     def __str__(self) -> str:
         return self.name
+
+    def get_absolute_url(self) -> str:
+        return reverse("library:file", args=[self.pk])
 
     @property
     def name(self) -> str:

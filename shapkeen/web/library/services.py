@@ -10,6 +10,8 @@ from django.db import transaction
 from django.db.models import Max
 
 from ...core.errors import UnreadableFileError
+from ...core.reported.declared import declaration_from_object
+from ...core.reported.sheet import FileSheet, file_sheet, outline_from_object
 from ..jobs.sandbox import ChildDiedError, run_child
 from ..jobs.services import begin_again, start_survey
 from .models import Attempt, Delivery, Reel, Title
@@ -51,9 +53,23 @@ def read_file(root: str, path: str) -> ReadFile:
 
     Raises UsageError for a path outside the roots, UnreadableFileError for what cannot be read.
     """
-    place = resolve(root, path)
+    return ReadFile(root, path, _headers_of(resolve(root, path), "read"))
+
+
+def read_sheet(reel: Reel) -> FileSheet:
+    """Return all that a file says now, read in a child process.
+
+    Raises UsageError where it is gone or outside its root, UnreadableFileError where it can no
+    longer be read.
+    """
+    found = _headers_of(reel.locate(), "outline")
+    declaration = declaration_from_object(found["declaration"])
+    return file_sheet(declaration, outline_from_object(found["outline"]))
+
+
+def _headers_of(place: Path, work: str) -> dict[str, Any]:
     try:
-        return ReadFile(root, path, run_child("read", path=str(place), time_s=READ_TIME_S))
+        return run_child(work, path=str(place), time_s=READ_TIME_S)
     except ChildDiedError as error:
         raise UnreadableFileError(
             "Reading the file's headers took too long or failed badly. The file is damaged: "

@@ -10,6 +10,7 @@ from django.views.decorators.http import require_GET, require_http_methods
 from ...core.errors import CoreError, UsageError
 from ..jobs.models import Job
 from . import roots, services
+from .access import visible_reel
 from .forms import ExportForm, FileChoice, PromiseForm, TitleForm
 from .models import Delivery, Title
 from .promise import promise_families
@@ -89,6 +90,18 @@ def delivery_promise(request: HttpRequest, delivery_id: int) -> HttpResponse:
     context = {"delivery": delivery, "form": form, "families": families}
     status = 422 if form.errors else 200
     return render(request, "library/delivery_promise.html", context, status=status)
+
+
+@require_GET
+def file(request: HttpRequest, reel_id: int) -> HttpResponse:
+    """Show what one file says: both witnesses beside each other, and every field found."""
+    reel = visible_reel(request, reel_id)
+    context: dict[str, Any] = {"reel": reel, "attempt": getattr(reel, "attempt", None)}
+    try:
+        context["sheet"] = services.read_sheet(reel)
+    except CoreError as error:
+        context["error"] = error.text
+    return render(request, "library/file.html", context)
 
 
 def _posted(request: HttpRequest) -> dict[str, Any]:

@@ -1,6 +1,6 @@
-"""What containers say in their own fields. Never looks into coded picture headers."""
+"""What containers say, in their own fields. Never looks into coded headers."""
 
-from .detect import read_wrapper
+from .detect import outline_wrapper, read_wrapper
 from .model import WrapperReading
 
-__all__ = ["WrapperReading", "read_wrapper"]
+__all__ = ["WrapperReading", "outline_wrapper", "read_wrapper"]
