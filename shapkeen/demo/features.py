@@ -1,4 +1,4 @@
-"""What the demo holds: two titles, and exports of which some were injured on the way.
+"""What the demo holds: three titles, and exports of which some were injured on the way.
 
 Names of receivers are invented. `change` names an act of changes.py; tags are injured by the
 recipe itself.
@@ -48,6 +48,7 @@ SDR = Recipe(
     pixel_aspect=SQUEEZE,
     depth=8,
 )
+PLAIN = replace(SDR, pixel_aspect=None)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -70,6 +71,7 @@ class Feature:
     recipe: Recipe
     hdr: bool
     exports: tuple[Export, ...]
+    raster: tuple[int, int] = (1280, 720)
 
 
 def _options(recipe: Recipe, **options: str) -> Recipe:
@@ -142,6 +144,51 @@ FEATURES = (
                 file="trailer-foghorn.mp4",
                 recipe=replace(SDR, pixel_aspect=Fraction(1), rate=Fraction(25)),
                 change="fitted with bars",
+            ),
+        ),
+    ),
+    Feature(
+        name="The Orrery Keeper: house copies",
+        note="The gear train for the town's screens and archive: BT.709, 640×360",
+        master="gear-train-master.mov",
+        recipe=_options(PLAIN, crf="6"),
+        hdr=False,
+        raster=(640, 360),
+        exports=(
+            Export(
+                delivery="Vellmar Archive",
+                file="gear-train-archive.mxf",
+                recipe=replace(PLAIN, codec="mpeg2video", options={"b": "12M", "g": "12"}),
+            ),
+            Export(
+                delivery="Lantern Archive",
+                file="gear-train-lantern.mkv",
+                recipe=replace(PLAIN, codec="ffv1", options={"level": "3"}),
+            ),
+            Export(
+                delivery="Ferry Kiosk",
+                file="gear-train-ferry.webm",
+                recipe=replace(
+                    PLAIN,
+                    codec="libvpx-vp9",
+                    options={"b": "0", "crf": "20", "cpu-used": "6", "deadline": "realtime"},
+                ),
+            ),
+            Export(
+                delivery="Harbour Relay",
+                file="gear-train-relay.ts",
+                recipe=_options(PLAIN, g="12"),
+            ),
+            Export(delivery="Breakwater Stream", file="gear-train-breakwater.flv", recipe=PLAIN),
+            Export(
+                delivery="Mole Signage",
+                file="gear-train-mole.avi",
+                recipe=replace(PLAIN, codec="mpeg4", options={"qscale": "2", "b": "8M", "g": "12"}),
+            ),
+            Export(
+                delivery="Workshop Bench",
+                file="gear-train-workshop.y4m",
+                recipe=replace(PLAIN, codec="rawvideo", options={}),
             ),
         ),
     ),

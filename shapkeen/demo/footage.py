@@ -3,25 +3,24 @@
 import time
 from collections.abc import Callable, Sequence
 from concurrent.futures import ProcessPoolExecutor
+from functools import partial
 from pathlib import Path
 
 from .changes import CHANGES
 from .coding import Planes, encode, planes_from_signal, pq_signal, sdr_signal
-from .features import FEATURES, SQUEEZE, Feature, files_of
+from .features import FEATURES, Feature, files_of
 from .scene import render
 
 FRAMES = 36
-RASTER = (1280, 720)
 PEAK_NITS = 900.0
 
 
-def _draw(task: tuple[bool, int]) -> Planes:
+def _draw(feature: Feature, number: int) -> Planes:
     """Return one frame's planes; runs in a process of its own."""
-    hdr, number = task
-    width, height = RASTER
-    shape = width / height * (1.0 if hdr else float(SQUEEZE))
+    width, height = feature.raster
+    shape = width / height * float(feature.recipe.pixel_aspect or 1)
     light = render(width, height, aspect=shape, moment=number / FRAMES, peak_nits=PEAK_NITS)
-    if hdr:
+    if feature.hdr:
         return planes_from_signal(pq_signal(light), matrix=9, depth=10)
     return planes_from_signal(sdr_signal(light), matrix=1, depth=8)
 
@@ -35,8 +34,8 @@ def make_footage(folder: Path, say: Callable[[str], None]) -> None:
                 continue
             started = time.monotonic()
             frames = []
-            tasks = [(feature.hdr, number) for number in range(FRAMES)]
-            for done, planes in enumerate(pool.map(_draw, tasks, chunksize=2), start=1):
+            draw = partial(_draw, feature)
+            for done, planes in enumerate(pool.map(draw, range(FRAMES), chunksize=2), start=1):
                 frames.append(planes)
                 if done % 12 == 0:
                     say(f"{feature.name}: {done} of {FRAMES} frames drawn")
