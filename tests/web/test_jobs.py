@@ -159,7 +159,7 @@ class Sandbox(WebCase):
                 master=str(media.sdr_master()),
                 export=str(media.sdr_master()),
                 frames=3,
-                memory_bytes=150_000_000,
+                memory_bytes=60_000_000,
             )
 
     def test_stop_ends_the_child(self) -> None:

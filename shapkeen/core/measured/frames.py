@@ -79,6 +79,19 @@ def planes_from(picture: VideoFrame, number: int) -> Frame:
     return Frame(number=number, depth=depth, luma=luma, cb=cb, cr=cr)
 
 
+def count_pictures(path: Path) -> int | None:
+    """Return how many coded pictures a file holds, without decoding; None where it can't be told.
+
+    Every packet is read: for wrappers that keep no count.
+    """
+    try:
+        with av.open(str(path), metadata_errors="replace") as container:
+            stream = container.streams.video[0]
+            return sum(1 for packet in container.demux(stream) if packet.size) or None
+    except (av.FFmpegError, OSError, IndexError):
+        return None
+
+
 class FrameReader:
     """Reads chosen frames of one file in rising order. Use as a context manager."""
 
@@ -95,6 +108,9 @@ class FrameReader:
             raise self._failure(str(error)) from error
         self._stream.thread_type = "AUTO"
         self._start = self._stream.start_time or 0
+        # A bare coded stream has no times: its pictures are numbered as they come, without seeks.
+        self._untimed = self._stream.start_time is None
+        self._order = 0
 
     def __enter__(self) -> "FrameReader":
         """Return the reader itself."""
@@ -133,7 +149,8 @@ class FrameReader:
                 number = self._number(picture)
                 if number < goal:
                     last = (number, picture)
-                    if goal != sought and goal - number > SEEK_GAP_S * self._rate:
+                    far = goal - number > SEEK_GAP_S * self._rate
+                    if goal != sought and far and not self._untimed:
                         sought = goal
                         source = self._decode_from(goal)
                     continue
@@ -147,13 +164,16 @@ class FrameReader:
             raise self._failure("no frame came out")
 
     def _number(self, picture: VideoFrame) -> int:
+        if picture.pts is None and self._untimed:
+            self._order += 1
+            return self._order - 1
         pts = picture.pts if picture.pts is not None else self._start
         base = self._stream.time_base or Fraction(1, 90_000)
         return round((pts - self._start) * base * self._rate)
 
     def _decode_from(self, goal: int) -> Generator[VideoFrame, None, None]:
         """Yield pictures from a point at or before frame `goal`."""
-        if goal <= SEEK_GAP_S * self._rate:
+        if self._untimed or goal <= SEEK_GAP_S * self._rate:
             yield from self._decode()
             return
         base = self._stream.time_base or Fraction(1, 90_000)

@@ -178,7 +178,10 @@ class Difference:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PairSurvey:
-    """All that was measured from one master–export pair; None = could not be measured."""
+    """All that was measured from one master–export pair; None = could not be measured.
+
+    master_frames, export_frames: how many pictures there are, counted where no header says.
+    """
 
     pairs: tuple[FramePair, ...]
     offset: int
@@ -197,3 +200,5 @@ class PairSurvey:
     difference: Difference | None
     detail_transfer: float | None
     seconds: float
+    master_frames: int | None = None
+    export_frames: int | None = None

@@ -9,7 +9,7 @@ from ..errors import UsageError
 from .bars import BarFinder, active_rect
 from .codes import CodeCounter
 from .detail import DepthMeter, DetailMeter, ssim
-from .frames import Frame, FrameReader
+from .frames import Frame, FrameReader, count_pictures
 from .grid import Real, Rect, Reduced, reduce_frame
 from .light import LightMeter
 from .model import (
@@ -93,6 +93,7 @@ def survey_pair(
     a file cannot be decoded, UsageError where the two have no picture in common.
     """
     started = time.monotonic()
+    master, export = counted(master), counted(export)
     offset, decoded = find_offset(master, export)
     offset = _confirmed(offset, master, export)
     plan = plan_pairs(master.reading, export.reading, offset=offset, frames=frames)
@@ -118,7 +119,16 @@ def survey_pair(
         difference=difference,
         detail_transfer=gathered.detail.result() if same_place else None,
         seconds=round(time.monotonic() - started, 2),
+        master_frames=master.reading.frame_count,
+        export_frames=export.reading.frame_count,
     )
+
+
+def counted(source: Source) -> Source:
+    """Return the source with its pictures counted, where no header of the file counts them."""
+    if source.reading.frame_count is not None:
+        return source
+    return replace(source, reading=replace(source.reading, frame_count=count_pictures(source.path)))
 
 
 def _gather(

@@ -4,8 +4,6 @@ from .bits import BitReader
 from .model import Stated
 
 START_CODE = 0x9D012A
-BT_601 = 5
-"""color_space 0 is "similar to BT.601"; 5 and 6 of H.273 are the same matrix."""
 
 
 def arrange(data: bytes) -> bytes:
@@ -31,6 +29,6 @@ def read_header(bits: BitReader) -> Stated:
         yield "raster", (width, height)
         yield "bit_depth", 8
         yield "chroma", "4:2:0"
-    # The first symbol of the arithmetic decoder, at even odds: it equals the first bit.
-    if not bits.flag("color_space"):
-        yield "matrix", BT_601
+    # The first symbol of the arithmetic decoder, at even odds: it equals the first bit. The one
+    # defined value, "similar to BT.601", stands in every file and so says nothing of this one.
+    bits.flag("color_space")

@@ -26,6 +26,9 @@ TONE_WHY = {
     "unexplained": "The tone changed, and no single known act explains it.",
 }
 
+LIMITED_ONLY = frozenset({"mpeg2", "mpeg1video", "vp8", "vc3", "prores", "dvvideo"})
+"""Codecs whose headers cannot state a range, since their standards know only the limited one."""
+
 
 def judge_transfer(evidence: Evidence, trait: str) -> Judgement:
     """Judge the transfer function by tags and by whether the tone curve is the master's."""
@@ -65,7 +68,7 @@ def judge_tone(evidence: Evidence, _trait: str) -> Judgement:
 
 def judge_range(evidence: Evidence, trait: str) -> Judgement:
     """Judge which codes are black and white: flags and code values must fit together."""
-    tags = judge_tag(evidence, trait)
+    tags = _range_tags(evidence, trait)
     promised = evidence.promised(trait).value
     act = tone_act(evidence.survey)
     if act is None or conversion_promised(evidence):
@@ -84,6 +87,13 @@ def judge_range(evidence: Evidence, trait: str) -> Judgement:
         text = "The range was converted, flag and code values together: viewers see no change."
         return bent(text, picture=evidence.spoken(trait)[0], measure=measure)
     return Judgement(verdict=tags.verdict, why=tags.why, picture=picture, measure=measure)
+
+
+def _range_tags(evidence: Evidence, trait: str) -> Judgement:
+    unflagged = not evidence.spoken(trait) and evidence.export.video.codec in LIMITED_ONLY
+    if unflagged and evidence.promised(trait).value == "limited":
+        return kept("This codec has no flag for the range: it is limited.")
+    return judge_tag(evidence, trait)
 
 
 def judge_bit_depth(evidence: Evidence, trait: str) -> Judgement:

@@ -33,8 +33,13 @@ def judge_frames(evidence: Evidence, _trait: str) -> Judgement:
     repeats between them are not looked for yet.
     """
     survey = evidence.survey
-    counts = (evidence.master.video.frame_count, evidence.export.video.frame_count)
-    if survey is None or survey.difference is None or None in counts:
+    if survey is None or survey.difference is None:
+        return unproven("The frames could not be matched with the master's.")
+    counts = (
+        evidence.master.video.frame_count or survey.master_frames,
+        evidence.export.video.frame_count or survey.export_frames,
+    )
+    if None in counts:
         return unproven("The frames could not be matched with the master's.")
     if survey.difference.ssim_worst < tolerances.SAME_FRAME_SSIM:
         return unproven("Not every compared frame is like the master's at that time.")
