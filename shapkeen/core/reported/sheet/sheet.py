@@ -1,7 +1,7 @@
 """Builds the page from a declaration and an outline; all words come from words.py."""
 
 from ...colour.codepoints import mean_the_same
-from ...declared import Declaration, FieldValue, Outline, Part, Said
+from ...declared import Declaration, FieldRead, Outline, Part, Said
 from ...promised import TRAITS, Trait
 from . import words
 from .model import FileSheet, SheetField, SheetPart, TraitLine
@@ -58,27 +58,30 @@ def _part(part: Part) -> SheetPart:
         words=words.part_words(part.name),
         where=part.where,
         place=_place(part),
-        fields=tuple(_field(field.name, field.value) for field in part.fields),
+        fields=tuple(_field(part.name, field) for field in part.fields),
         parts=inner,
         open=words.matters(part.name) or any(child.open for child in inner),
     )
 
 
 def _place(part: Part) -> str:
-    size = f"{_spaced(part.size)} bytes" if part.size < MEGA else f"{part.size / MEGA:.1f} MB"
-    return size if part.start is None else f"byte {_spaced(part.start)}, {size}"
+    """Return where a part stands and how large it is; what is inside another has only a path."""
+    size = f"{part.size / MEGA:.1f} MB" if part.size >= MEGA else f"{_spaced(part.size)} bytes"
+    start = part.where if part.start is None else f"byte {_spaced(part.start)}"
+    return ", ".join(word for word in (start, size if part.size else "") if word)
 
 
 def _spaced(number: int) -> str:
     return f"{number:,}".replace(",", "\u202f")
 
 
-def _field(name: str, value: FieldValue) -> SheetField:
+def _field(part: str, field: FieldRead) -> SheetField:
+    value = field.value
     return SheetField(
-        name=name,
+        name=field.name,
         value=f"{value:g}" if isinstance(value, float) else str(value),
-        called=words.value_words(name, value),
-        words=words.field_words(name),
+        called=words.value_words(part, field.name, value),
+        words=words.field_words(field.name),
     )
 
 

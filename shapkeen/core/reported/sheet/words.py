@@ -249,9 +249,8 @@ FIELDS = (
     ("That and how the picture is a sphere.", "projection*type", "spherical", "kind"),
     ("Where the sphere looks at first, in degrees.", "*yaw*", "*pitch*", "*roll*", "initialview*"),
     ("What is cut off the sphere.", "top", "bottom", "left", "right", "cropped*", "fullpano*"),
-    ("Brightest light, in cd/m² or steps of it.", "max", "*max*cll", "*max*fall", "*max*lumin*"),
-    ("Brightest light, in cd/m².", "luminancemax"),
-    ("Darkest light, in cd/m² or steps of it.", "min", "luminancemin", "*minimumlumin*"),
+    ("Brightest light.", "max", "luminancemax", "*max*cll", "*max*fall", "*max*lumin*"),
+    ("Darkest light.", "min", "luminancemin", "*minimumlumin*"),
     ("Turns or mirrors the picture for showing.", "[abcduvw]", "tx", "ty"),
     ("What kind of file this is.", "*_brand*", "doctype", "signature", "operational_pattern"),
     (
@@ -287,6 +286,24 @@ VALUES = {
     "FrameLayout": {0: "full frame", 1: "separate fields", 2: "one field", 3: "mixed fields"},
     "TrackType": {1: "picture", 2: "sound", 17: "text"},
 }
+_IN_INTEGERS = (("*_[xy]", 2e-5, ""), ("m[ai][xn]", 1e-4, "cd/m²"))
+_FIXED_POINT = (("*_[xy]", 2**-16, ""), ("max", 2**-8, "cd/m²"), ("min", 2**-14, "cd/m²"))
+_LIGHT = (("max_*", 1, "cd/m²"),)
+_AMBIENT = (("*illuminance", 1e-4, "lx"), ("*_[xy]", 2e-5, ""))
+_DEGREES = (("*_rotation", 2**-16, "°"),)
+STEPS: dict[str, tuple[tuple[str, float, str], ...]] = {
+    # part → name pattern, what one step of its value is worth, and the unit
+    "mdcv": _IN_INTEGERS,
+    "SEI 137 mastering display": _IN_INTEGERS,
+    "SmDm": _FIXED_POINT,
+    "metadata": (*_FIXED_POINT, *_LIGHT),
+    "clli": _LIGHT,
+    "CoLL": _LIGHT,
+    "SEI 144 content light": _LIGHT,
+    "amve": _AMBIENT,
+    "SEI 148 ambient viewing": _AMBIENT,
+    "SEI 154 sphere rotation": _DEGREES,
+}
 
 
 def part_words(name: str) -> str:
@@ -308,8 +325,11 @@ def field_words(name: str) -> str:
     return ""
 
 
-def value_words(name: str, value: FieldValue) -> str:
-    """Return what a value is called; empty where it speaks for itself."""
-    if isinstance(value, int):
-        return VALUES.get(name, {}).get(value, "")
-    return ""
+def value_words(part: str, name: str, value: FieldValue) -> str:
+    """Return what a value is called, or is in its unit; empty where it speaks for itself."""
+    if not isinstance(value, int):
+        return ""
+    for pattern, step, unit in STEPS.get(part, ()):
+        if fnmatchcase(name, pattern):
+            return f"{value * step:.5g} {unit}".rstrip()
+    return VALUES.get(name, {}).get(value, "")

@@ -28,6 +28,7 @@ NAMES = {
     ids.FLAG_ENABLED: ("FlagEnabled", WHOLE),
     0x88: ("FlagDefault", WHOLE),
     0x55AA: ("FlagForced", WHOLE),
+    0x55EE: ("MaxBlockAdditionID", WHOLE),
     0x9C: ("FlagLacing", WHOLE),
     0x22B59C: ("Language", TEXT),
     0x536E: ("Name", TEXT),

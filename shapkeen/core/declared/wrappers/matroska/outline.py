@@ -9,7 +9,7 @@ from .ebml import Element, walk
 MAX_PARTS = 2000
 MAX_DEPTH = 10
 MAX_CLUSTERS = 3
-SHOWN_BYTES = 24
+SHOWN_BYTES = 12
 
 
 def outline_matroska(window: Window) -> tuple[Part, ...]:
@@ -60,6 +60,7 @@ def _field(element: Element) -> tuple[str, FieldValue]:
         if kind == names.TEXT:
             return name, element.text()
         more = "…" if element.body.size > SHOWN_BYTES else ""
-        return name, f"{element.bytes(SHOWN_BYTES).hex(' ')}{more} ({element.body.size} bytes)"
+        size = f"{element.body.size} byte{'s' if element.body.size != 1 else ''}"
+        return name, f"{element.bytes(SHOWN_BYTES).hex(' ')}{more} ({size})"
     except ShortReadError:
         return name, "ends too soon"
