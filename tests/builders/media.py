@@ -64,6 +64,7 @@ class Coding:
     rate: Fraction = Fraction(24)
     flags: tuple[tuple[str, str], ...] = (("movflags", "+faststart"),)
     ending: str = ".mp4"
+    container: str | None = None
 
     def with_options(self, **more: str) -> "Coding":
         return replace(self, options=tuple((dict(self.options) | more).items()))
@@ -168,7 +169,7 @@ def write(name: str, planes: Iterable[Planes], coding: Coding = SDR) -> Path:
     """Encode planes into a file of the temporary folder and return its path."""
     path = place(f"{name}{coding.ending}")
     depth = 10 if "10" in coding.pix_fmt else 8
-    container = av.open(str(path), "w", options=dict(coding.flags))
+    container = av.open(str(path), "w", format=coding.container, options=dict(coding.flags))
     stream = None
     for number, item in enumerate(planes):
         height, width = item[0].shape

@@ -2,7 +2,7 @@
 
 from dataclasses import replace
 
-from ..promised import TRAITS, Trait
+from ..promised import TRAITS, Trait, promise_beside
 from .causes import explain
 from .evidence import Evidence
 from .model import BENT, LOST, Judgement, Survival, Verdict
@@ -14,6 +14,7 @@ def judge_survival(evidence: Evidence) -> Survival:
 
     Pure: no file is touched. Traits stand in the registry's order.
     """
+    evidence = replace(evidence, promise=promise_beside(evidence.promise, evidence.export))
     verdicts = tuple(
         _verdict(evidence, trait) for trait in TRAITS if trait.name in evidence.promise.traits
     )

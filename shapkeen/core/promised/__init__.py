@@ -1,18 +1,26 @@
 """What must survive: the registry of traits, and promises with the origin of each value."""
 
 from .file import promise_from_json, promise_to_json, read_promise_file
-from .master import is_unspecified, promise_from_master, stated_by
+from .master import (
+    SHOWN_FLAT,
+    is_unspecified,
+    promise_beside,
+    promise_from_master,
+    stated_by,
+)
 from .model import Promise, Promised
 from .traits import FAMILIES, TRAITS, Trait, trait_by_name
 from .words import promise_words
 
 __all__ = [
     "FAMILIES",
+    "SHOWN_FLAT",
     "TRAITS",
     "Promise",
     "Promised",
     "Trait",
     "is_unspecified",
+    "promise_beside",
     "promise_from_json",
     "promise_from_master",
     "promise_to_json",

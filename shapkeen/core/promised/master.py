@@ -48,6 +48,28 @@ def _from_master(trait: Trait, master: Declaration) -> Promised | None:
     return Promised(value=value.value, origin=f"master's {witness}: {value.where}")
 
 
+SHOWN_FLAT = "master is silent, so players show it flat"
+
+
+def promise_beside(promise: Promise, export: Declaration) -> Promise:
+    """Return the promise with what silence of the master means where an export breaks it.
+
+    A master that states neither sphere nor eyes is shown flat. That goes without saying, until an
+    export says otherwise.
+    """
+    added = {
+        trait.name: Promised(value=trait.flat, origin=SHOWN_FLAT)
+        for trait in TRAITS
+        if trait.flat and trait.name not in promise.traits and _says_otherwise(trait, export)
+    }
+    return Promise(traits={**promise.traits, **added}) if added else promise
+
+
+def _says_otherwise(trait: Trait, export: Declaration) -> bool:
+    said = stated_by(export, trait.name)
+    return said is not None and said[1].value != trait.flat
+
+
 def _neutral(trait: Trait) -> Promised | None:
     if trait.neutral is None:
         return None

@@ -21,6 +21,7 @@ class Trait:
 
     form: how its values look. rule: how it is judged. declared: whether files can state it;
     else only the picture shows it. neutral: what silence means, where the trade agrees on it.
+    flat: what players make of silence; promised only where an export says otherwise.
     unit: what its figures count, for lists with room to say so.
     """
 
@@ -32,6 +33,7 @@ class Trait:
     meaning: str
     declared: bool = True
     neutral: object = None
+    flat: str = ""
     colour_tag: bool = False
     unit: str = ""
 
@@ -255,6 +257,7 @@ TRAITS = (
             "rectilinear",
         ),
         rule="unmeasured_tag",
+        flat="rectilinear",
         meaning="How the sphere is laid into the picture. Lost, and players show it flat.",
     ),
     Trait(
@@ -288,6 +291,7 @@ TRAITS = (
             "other",
         ),
         rule="unmeasured_tag",
+        flat="mono",
         meaning="How two eyes share one picture. Lost, and viewers see both side by side.",
     ),
     Trait(

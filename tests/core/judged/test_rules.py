@@ -134,6 +134,33 @@ class Tags(unittest.TestCase):
         self.assertEqual(found["sphere-misflagged"], {"from": "equirectangular", "to": "cubemap"})
         self.assertEqual(found["stereo-misflagged"], {"from": "top-bottom", "to": "left-right"})
 
+    def test_a_flat_master_flagged_as_sphere_or_eyes(self) -> None:
+        # contract.md: "flat picture flagged spherical", "a one-eye picture flagged as two"
+        said = {"projection": "equirectangular", "stereo": "left-right"}
+        made = evidence(export=declaration(wrapper=said))
+        self.assertEqual(set(causes(made)), {"sphere-misflagged", "stereo-misflagged"})
+        self.assertEqual({verdicts(made)[t] for t in said}, {"lost"})
+
+    def test_flat_flags_beside_a_silent_master_are_no_row(self) -> None:
+        said = {"projection": "rectilinear", "stereo": "mono"}
+        made = evidence(export=declaration(wrapper=said))
+        self.assertEqual(causes(made), {})
+        self.assertFalse(set(said) & set(verdicts(made)))
+
+    def test_a_silent_master_of_a_spheres_shape_names_no_cause(self) -> None:
+        # whole equirectangular pictures are 2:1 (common practice, no source)
+        wide = {"raster": (3840, 1920)}
+        export = declaration(both=wide, wrapper={"projection": "equirectangular"})
+        made = evidence(master=declaration(both=wide), export=export)
+        self.assertEqual(verdicts(made)["projection"], "unproven")
+        self.assertNotIn("sphere-misflagged", causes(made))
+
+    def test_codecs_without_a_range_flag_are_limited(self) -> None:
+        silent = declaration(both={"range": None})
+        self.assertEqual(verdicts(evidence(export=silent))["range"], "lost")
+        plain = replace(silent, video=replace(silent.video, codec="mpeg2"))
+        self.assertEqual(verdicts(evidence(export=plain))["range"], "kept")
+
     def test_unmeasured_traits_are_unproven_never_kept(self) -> None:
         flagged = {"projection": "equirectangular"}
         made = evidence(master=declaration(wrapper=flagged), export=declaration(wrapper=flagged))
