@@ -12,7 +12,16 @@ from shapkeen.core.declared.streams.bits import BitReader, BitsEndError
 from shapkeen.core.declared.streams.model import Reading
 from shapkeen.core.errors import UnreadableFileError
 from tests.builders.bits import BitWriter
-from tests.builders.headers import H264_SEI, H265_SEI, Vui, h264_sps, h265_sps
+from tests.builders.headers import (
+    H264_SEI,
+    H265_SEI,
+    Vui,
+    h264_field_slice,
+    h264_sps,
+    h264_timing,
+    h265_sps,
+    h265_vps,
+)
 from tests.builders.headers import sei as sei_unit
 from tests.reference import load
 
@@ -243,6 +252,80 @@ class Reader(unittest.TestCase):
         with self.assertRaises(UnreadableFileError) as caught:
             stream(b"\x68\xee")
         self.assertEqual(caught.exception.code, "no-parameter-set")
+
+
+class ScanAndLayers(unittest.TestCase):
+    WOVEN = {"frame_only": False, "crop": (0, 0, 0, 2)}
+
+    def test_h264_picture_structures(self) -> None:
+        # H.264 table D-1
+        for buffers in (False, True):
+            sps = h264_sps(vui=Vui(full_range=False), buffers=buffers, pic_struct=True)
+            for structure, scan in ((0, "progressive"), (3, "top-first"), (4, "bottom-first")):
+                timing = sei_unit(H264_SEI, (1, h264_timing(structure, buffers=buffers)))
+                found = stream(sps, samples=(sample(timing, b"\x65\x88"),))
+                self.assertEqual(found.witness["scan"].value, scan)
+                self.assertEqual(found.witness["scan"].where, "SEI 1 picture timing (sample 0)")
+
+    def test_h264_timing_without_structures_says_nothing(self) -> None:
+        timing = sei_unit(H264_SEI, (1, h264_timing(3)))
+        found = stream(h264_sps(vui=Vui()), samples=(sample(timing, b"\x65\x88"),))
+        self.assertNotIn("scan", found.witness)
+
+    def test_h264_field_coding(self) -> None:
+        for bottom, scan in ((False, "top-first"), (True, "bottom-first")):
+            unit = h264_field_slice(bottom=bottom)
+            found = stream(h264_sps(**self.WOVEN), samples=(sample(unit),))
+            self.assertEqual(found.witness["scan"].value, scan)
+            self.assertNotIn("scan", stream(h264_sps(), samples=(sample(unit),)).witness)
+
+    def test_h264_second_view(self) -> None:
+        subset = b"\x6f\x80\x00\x28\xac"
+        self.assertEqual(stream(h264_sps(), subset).witness["stereo"].value, "multiview")
+
+    def test_h265_video_parameter_set_gives_the_rate(self) -> None:
+        found = stream(h265_vps(timing=(1001, 24000)), h265_sps(), codec="h265")
+        self.assertEqual(found.witness["frame_rate"].value, (24000, 1001))
+        self.assertEqual(found.witness["frame_rate"].where, "VPS (avcC)")
+        # profile and level are the sequence parameter set's own
+        self.assertEqual((found.profile, found.level), ("Main 10", "5.1"))
+
+    def test_h265_fields_made_exact_by_timing(self) -> None:
+        # H.265 table D.2; the flag alone leaves the order open
+        sps = h265_sps(source=(False, True), field_sequence=True, field_info=True)
+        for structure, scan in ((1, "top-first"), (2, "bottom-first"), (9, "bottom-first")):
+            timing = sei_unit(H265_SEI, (1, BitWriter().u(4, structure).u(2, 0).bytes()))
+            found = stream(sps, codec="h265", samples=(sample(timing, b"\x26\x01\xaf"),))
+            self.assertEqual(found.witness["scan"].value, scan)
+            self.assertNotIn("stream-differs", [notice.code for notice in found.notices])
+
+    def test_h265_display_window_is_a_notice_and_no_raster(self) -> None:
+        found = stream(h265_sps(display_window=(0, 0, 138, 138)), codec="h265")
+        self.assertEqual(found.witness["raster"].value, (3840, 2160))
+        self.assertEqual([notice.code for notice in found.notices], ["display-window"])
+
+    def test_h265_other_layers_are_passed_over(self) -> None:
+        sps = h265_sps()
+        other = bytes([sps[0], sps[1] | 1 << 3]) + h265_sps(size=(64, 64))[2:]
+        found = stream(other, sps, codec="h265")
+        self.assertEqual(found.witness["raster"].value, (3840, 2160))
+        self.assertEqual(found.notices, ())
+
+    def test_units_behind_start_codes(self) -> None:
+        # H.264 annex B: three- and four-byte start codes, zeros between units
+        units = (h264_sps(), b"\x68\xee\x38\x80", b"\x65\x88\x84")
+        data = b"\0\0\0\1" + units[0] + b"\0\0\0\0\1" + units[1] + b"\0\0\1" + units[2]
+        self.assertEqual(list(nal.units_of_sample(data, 0)), list(units))
+        bare = CodedHeaders(
+            codec="h264", length_bytes=0, config=(), samples=(HeaderUnit(data, "packet 0"),)
+        )
+        self.assertEqual(read_stream(bare).witness["raster"].value, (1920, 1080))
+
+    def test_ambient_light_is_outlined_without_a_trait(self) -> None:
+        reading = messages(sei_unit(b"", (148, struct.pack(">IHH", 3_140_000, 15635, 16450))))
+        self.assertEqual(reading.said, {})
+        named = {field.name: field.value for field in reading.parts[0].fields}
+        self.assertEqual(named["ambient_illuminance"], 3_140_000)
 
 
 class EyesSphereAndDynamicHdr(unittest.TestCase):
