@@ -41,6 +41,7 @@ def matroska(
     track: bytes = b"",
     more_tracks: bytes = b"",
     tracks_last: bool = False,
+    before_clusters: bytes = b"",
     unknown: bool = False,
     block: bytes = b"\0\0\0\x05\x65\x88\x84\0\x10",
 ) -> bytes:
@@ -66,7 +67,9 @@ def matroska(
     )
     header = element(ids.EBML_HEADER, element(ids.DOC_TYPE, doc_type))
     if not tracks_last:
-        return header + element(ids.SEGMENT, info, tracks, cluster, unknown=unknown)
+        return header + element(
+            ids.SEGMENT, info, tracks, before_clusters, cluster, unknown=unknown
+        )
 
     def seek(position: int) -> bytes:
         parts = (

@@ -307,3 +307,118 @@ class Unreadable(unittest.TestCase):
     def test_damaged_entry(self) -> None:
         table = sample_table(box("avc1", bytes(20)))
         self.check(_file(box("moov", track(table))), "damaged-entry")
+
+
+class ExtendedUsage(unittest.TestCase):
+    """vexu: eyes, packing and projection (layout of the reference; pkin from memory)."""
+
+    def vexu(self, *, reverse: bool = False, right: bool = True, packing=b"", kind=b"") -> bytes:
+        eyes = 0b0001 | right << 1 | reverse << 3
+        parts = [box("eyes", full("stri", bytes([eyes])))]
+        if packing:
+            parts.append(box("pack", full("pkin", packing)))
+        if kind:
+            parts.append(box("proj", full("prji", kind)))
+        return box("vexu", *parts)
+
+    def test_eyes_and_their_packing(self) -> None:
+        for options, stereo in (
+            ({}, "multiview"),
+            ({"packing": b"side"}, "left-right"),
+            ({"packing": b"side", "reverse": True}, "right-left"),
+            ({"packing": b"over"}, "top-bottom"),
+            ({"packing": b"over", "reverse": True}, "bottom-top"),
+            ({"right": False}, None),
+        ):
+            self.assertEqual(said(self.vexu(**options)).get("stereo"), stereo)
+
+    def test_projection_kinds(self) -> None:
+        for kind, projection in (
+            (b"rect", "rectilinear"),
+            (b"equi", "equirectangular"),
+            (b"hequ", "half-equirectangular"),
+            (b"fish", "fisheye"),
+        ):
+            self.assertEqual(said(self.vexu(kind=kind))["projection"], projection)
+        odd = read(movie(self.vexu(kind=b"what")))
+        self.assertEqual([n.code for n in odd.notices], ["unknown-projection"])
+
+
+class Edits(unittest.TestCase):
+    """ISO/IEC 14496-12 8.6.6; the movie's time scale is 1000 here, the track's 24 000."""
+
+    def notices(self, *edits: tuple[int, int], version: int = 0) -> list[str]:
+        layout = layouts.EDIT[version]
+        listed = b"".join(layout.write(duration=d, media_time=t, rate=1 << 16) for d, t in edits)
+        elst = full("elst", struct.pack(">I", len(edits)), listed, version=version)
+        mvhd = box("mvhd", layouts.MVHD[0].write(timescale=1000, duration=84))
+        found = read(movie(track_boxes=(box("edts", elst),), more_tracks=(mvhd,)))
+        return [notice.code for notice in found.notices]
+
+    def test_a_plain_list_says_nothing(self) -> None:
+        self.assertEqual(self.notices((84, 0)), [])
+        self.assertEqual(self.notices((84, 2002), version=1), [])
+
+    def test_delays_parts_and_trims(self) -> None:
+        self.assertEqual(self.notices((500, -1), (84, 0)), ["edit-delay"])
+        self.assertEqual(self.notices((42, 0), (42, 1001)), ["edit-parts"])
+        self.assertEqual(self.notices((20, 0)), ["edit-trims"])
+
+
+class ElementaryDescriptors(unittest.TestCase):
+    def esds(self, kind: int, header: bytes) -> bytes:
+        from shapkeen.core.declared.wrappers.isobmff.esds import CONFIG
+
+        inner = bytes([5, len(header)]) + header
+        config = CONFIG.write(object_type=kind, stream_type=4, avg_rate=800_000) + inner
+        stream = b"\0\1\0" + bytes([4, len(config)]) + config
+        return full("esds", bytes([3, len(stream)]) + stream)
+
+    def test_codec_rate_and_header(self) -> None:
+        from tests.builders.headers import mpeg4_layer
+
+        header = mpeg4_layer()
+        found = read(movie(config=self.esds(0x20, header), entry_kind="mp4v"))
+        self.assertEqual((found.video.codec, found.video.bit_rate), ("mpeg4", 800_000))
+        self.assertEqual(found.coded.config[0].data, header)
+        mpeg2 = read(movie(config=self.esds(0x61, b""), entry_kind="mp4v"))
+        self.assertEqual(mpeg2.video.codec, "mpeg2")
+
+    def test_cut_descriptors_are_an_error(self) -> None:
+        with self.assertRaises(UnreadableFileError):
+            read(movie(config=full("esds", b"\3\x40\0"), entry_kind="mp4v"))
+
+
+class Outline(unittest.TestCase):
+    def parts(self, data: bytes) -> dict:
+        from shapkeen.core.declared.wrappers import outline_wrapper
+
+        found: dict = {}
+
+        def walk(parts) -> None:
+            for part in parts:
+                found[part.name] = part
+                walk(part.parts)
+
+        walk(outline_wrapper(Window(io.BytesIO(data), 0, len(data))))
+        return found
+
+    def test_boxes_fields_and_places(self) -> None:
+        data = movie(nclx(9, 16, 9), box("amve", struct.pack(">IHH", 50_000, 15635, 16450)))
+        found = self.parts(data)
+        colr = {field.name: field.value for field in found["colr"].fields}
+        self.assertEqual((colr["colour_type"], colr["transfer"]), ("nclx", 16))
+        self.assertEqual(data[found["colr"].start + 4 :][:4], b"colr")
+        self.assertEqual(found["colr"].where, "moov/trak[0]/mdia/minf/stbl/stsd/avc1/colr")
+        ambient = {field.name: field.value for field in found["amve"].fields}
+        self.assertEqual(ambient["ambient_illuminance"], 50_000)
+        stts = {field.name: field.value for field in found["stts"].fields}
+        self.assertEqual((stts["count"], stts["entry[0]"]), (1, "2, 1001"))
+
+    def test_short_and_nested_boxes_stay_bounded(self) -> None:
+        nested = b""
+        for _ in range(60):
+            nested = box("udta", nested)
+        found = self.parts(movie(box("pasp", b"\0"), track_boxes=(nested,)))
+        self.assertIn("pasp", found)
+        self.assertEqual([field.name for field in found["pasp"].fields], ["ends"])

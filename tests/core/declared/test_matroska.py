@@ -252,3 +252,64 @@ class AgainstFfmpeg(unittest.TestCase):
                 self.assertEqual(theirs, Fraction(4, 3))
                 self.assertNotIn("pixel_aspect", wrapper)
                 self.assertEqual(found.stream["pixel_aspect"].value, (4, 3))
+
+
+class Blocks(unittest.TestCase):
+    """RFC 9559 section 10: lacing; 5.1.4.1.31: header stripping; cues and statistics."""
+
+    FRAME = b"\0\0\0\x05\x65\x88\x84\0\x10"
+
+    def first(self, data: bytes) -> bytes:
+        return read(data).coded.samples[0].data
+
+    def laced(self, lacing: int, head: bytes) -> bytes:
+        block = b"\x81\0\0" + bytes([0x80 | lacing << 1]) + head + self.FRAME + bytes(40)
+        plain = matroska()
+        start = plain.index(b"\x81\0\0\x80" + self.FRAME) - 9
+        made = plain[:start] + element(ids.SIMPLE_BLOCK, block)
+        for identity in (ids.SEGMENT, ids.CLUSTER):
+            name = identity.to_bytes(4, "big")
+            place = made.index(name) + 4
+            made = made[:place] + b"\x01" + b"\xff" * 7 + made[place + 8 :]
+        return made
+
+    def test_lacing_heads_are_left_out(self) -> None:
+        for lacing, head in (
+            (0, b""),
+            (1, b"\x02\xff\x20\x09"),
+            (2, b"\x02"),
+            (3, b"\x02\x89\xbf"),
+        ):
+            self.assertTrue(self.first(self.laced(lacing, head)).startswith(self.FRAME), lacing)
+
+    def test_stripped_headers_are_put_back(self) -> None:
+        encoding = element(
+            ids.CONTENT_ENCODINGS,
+            element(
+                ids.CONTENT_ENCODING,
+                element(
+                    ids.CONTENT_COMPRESSION,
+                    element(ids.COMPRESSION_ALGORITHM, 3),
+                    element(ids.COMPRESSION_SETTINGS, self.FRAME[:4]),
+                ),
+            ),
+        )
+        data = matroska(track=encoding, block=self.FRAME[4:])
+        self.assertEqual(self.first(data), self.FRAME)
+
+    def test_compressed_frames_are_not_read(self) -> None:
+        packed = element(ids.CONTENT_COMPRESSION, element(ids.COMPRESSION_ALGORITHM, 0))
+        encoding = element(ids.CONTENT_ENCODINGS, element(ids.CONTENT_ENCODING, packed))
+        self.assertEqual(read(matroska(track=encoding)).coded.samples, ())
+
+    def test_statistics_in_tags_are_declared_figures(self) -> None:
+        simple = [
+            element(ids.SIMPLE_TAG, element(ids.TAG_NAME, name), element(ids.TAG_TEXT, text))
+            for name, text in (("BPS", "4000000"), ("NUMBER_OF_FRAMES", "48"))
+        ]
+        targets = element(ids.TARGETS, element(ids.TAG_TRACK_UID, 77))
+        tags = element(ids.TAGS, element(ids.TAG, targets, *simple))
+        found = read(matroska(track=element(ids.TRACK_UID, 77), before_clusters=tags)).video
+        self.assertEqual((found.bit_rate, found.frame_count), (4_000_000, 48))
+        other = read(matroska(track=element(ids.TRACK_UID, 5), before_clusters=tags)).video
+        self.assertNotEqual(other.bit_rate, 4_000_000)

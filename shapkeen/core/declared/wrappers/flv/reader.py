@@ -37,6 +37,8 @@ MAX_TAGS = 2000
 MAX_READ_BYTES = 1024 * 1024
 HEAD_BYTES = 64 * 1024
 RATE_LIMIT = 1001
+ROUNDED = 2e-5
+"""Rates of 24, 30, 60 × 1000/1001 are written with three decimals."""
 WANTED_FRAMES = 2
 COLOUR_NAMES = {
     "bit_depth": "bitDepth",
@@ -182,7 +184,7 @@ def _stated(script: dict[str, object]) -> Iterator[tuple[str, TraitValue]]:
         yield "raster", (round(width), round(height))
     rate = _number(script, "framerate")
     if rate:
-        exact = Fraction(rate).limit_denominator(RATE_LIMIT)
+        exact = _exact_rate(rate)
         yield "frame_rate", (exact.numerator, exact.denominator)
 
 
@@ -207,6 +209,14 @@ def _colour(info: dict[str, object]) -> Iterator[tuple[str, TraitValue]]:
         }
         light_range = {"max": figures["maxLuminance"], "min": round(figures["minLuminance"], 6)}
         yield "mastering_display", colours | light_range
+
+
+def _exact_rate(rate: float) -> Fraction:
+    """Return the rate that a rounded decimal stands for: 23.976 is 24000/1001."""
+    broadcast = Fraction(round(rate * 1.001) * 1000, 1001)
+    if broadcast and abs(rate / float(broadcast) - 1) < ROUNDED:
+        return broadcast
+    return Fraction(rate).limit_denominator(RATE_LIMIT)
 
 
 def _video(
