@@ -150,3 +150,22 @@ def movie(
     if not index_first:
         return ftyp + mdat + moov(len(ftyp) + 8)
     return ftyp + moov(len(ftyp) + len(moov(0)) + 8) + mdat
+
+
+def into_entry(more: bytes, data: bytes, config: bytes = b"avcC") -> bytes:
+    """Return a file with boxes put into its sample entry, before the configuration record.
+
+    All boxes around them grow; picture data must stand before the index, so that no offset moves.
+    """
+    made = bytearray(data)
+    place = made.index(config) - 4
+    around, offset = [], made.index(b"moov") - 4
+    entry = made.rindex(b"avc1", 0, place) if config == b"avcC" else made.rindex(b"hvc1", 0, place)
+    for kind in (b"moov", b"trak", b"mdia", b"minf", b"stbl", b"stsd"):
+        offset = made.index(kind, offset) - 4
+        around.append(offset)
+    for start in (*around, entry - 4):
+        size = int.from_bytes(made[start : start + 4], "big") + len(more)
+        made[start : start + 4] = size.to_bytes(4, "big")
+    made[place:place] = more
+    return bytes(made)

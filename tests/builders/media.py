@@ -177,7 +177,7 @@ def write(name: str, planes: Iterable[Planes], coding: Coding = SDR) -> Path:
             stream = container.add_stream(coding.codec, coding.rate, dict(coding.options))
             stream.width, stream.height, stream.pix_fmt = width, height, coding.pix_fmt
             context = stream.codec_context
-            if coding.codec == "libx265":
+            if coding.codec == "libx265" and coding.ending in (".mp4", ".mov"):
                 context.codec_tag = "hvc1"
             if coding.colour:
                 context.color_primaries, context.color_trc = coding.colour[:2]

@@ -4,12 +4,14 @@ x264 and x265 wrote with known settings."""
 import unittest
 from dataclasses import replace
 from fractions import Fraction
+from functools import partial
 
 import av
 from av.sidedata.sidedata import Type
 
 from shapkeen.core.declared import read_declaration
 from tests.builders import media
+from tests.builders.boxes import box, full, into_entry
 from tests.builders.media import HDR, SDR, write
 
 
@@ -106,3 +108,42 @@ class KnownSettings(unittest.TestCase):
             self.assertEqual([found.wrapper[t].value for t in codes], [9, 16, 9])
             if wrapper == "mov":
                 self.assertEqual(found.video.profile, "422 HQ")
+
+
+class ReadBack(unittest.TestCase):
+    """Boxes put in by hand mean to the libraries what they mean to our reader."""
+
+    SIDE_BY_SIDE, TOP_BOTTOM, UNSPECIFIED = 1, 2, 8
+    HALF_EQUIRECTANGULAR = 3
+
+    def test_extended_usage(self) -> None:
+        path = write("vexu-base", media.sdr_planes("coffee")[:2], replace(SDR, flags=()))
+        for packing, kind, words in (
+            (b"side", self.SIDE_BY_SIDE, ("left-right", "right-left")),
+            (b"over", self.TOP_BOTTOM, ("top-bottom", "bottom-top")),
+            (b"", self.UNSPECIFIED, ("multiview", "multiview")),
+        ):
+            for reverse in (0, 1):
+                eyes = box("eyes", full("stri", bytes([0b0011 | reverse << 3])))
+                packed = box("pack", full("pkin", packing)) if packing else b""
+                sphere = box("proj", full("prji", b"hequ"))
+                made = box("vexu", eyes, packed, sphere)
+                patched = media.patched(path, "vexu.mp4", partial(into_entry, made))
+                said = read_declaration(patched).wrapper
+                self.assertEqual(said["stereo"].value, words[reverse])
+                self.assertEqual(said["projection"].value, "half-equirectangular")
+                with av.open(str(patched)) as container:
+                    side = next(container.decode(video=0)).side_data
+                    stereo = bytes(side[Type.STEREO3D])
+                    sphere_kind = bytes(side[Type.SPHERICAL])[0]
+                self.assertEqual((stereo[0], stereo[4]), (kind, reverse))
+                self.assertEqual(sphere_kind, self.HALF_EQUIRECTANGULAR)
+
+    def test_colour_information_of_enhanced_flv(self) -> None:
+        coding = replace(HDR, ending=".flv", flags=())
+        path = write("enhanced", media.hdr_planes("coffee")[:3], coding)
+        found = read_declaration(path)
+        codes = ("primaries", "transfer", "matrix")
+        for witness in (found.wrapper, found.stream):
+            self.assertEqual([witness[t].value for t in codes], [9, 16, 9])
+        self.assertEqual((found.video.codec, found.video.codec_tag), ("h265", "hvc1"))
