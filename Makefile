@@ -3,7 +3,7 @@ PY = .venv/bin/python
 DATA ?= $(CURDIR)/data
 export SHAPKEEN_DATA ?= $(DATA)
 
-.PHONY: help setup demo run worker test test-core check bench fuzz chromium clean
+.PHONY: help setup demo run worker test test-core check bench fuzz tools clean
 help:  ## list the targets
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
 
@@ -27,16 +27,18 @@ run: .venv/ok  ## start the web server and a worker on the data as it is
 worker: .venv/ok  ## start one more background worker
 	@exec $(PY) manage.py db_worker --queue-name '*' --interval 0.3 --no-reload
 
-chromium:
-	@command -v chromium >/dev/null || { [ "$$(id -u)" = 0 ] && apt-get update -q >/dev/null && \
-	  DEBIAN_FRONTEND=noninteractive apt-get install -y -q --no-install-recommends chromium >/dev/null; } || \
-	  { echo "The browser tests need Chromium, and only root can install it: sudo apt-get install chromium"; exit 1; }
+tools:
+	@command -v chromium >/dev/null && command -v mkvmerge >/dev/null || \
+	  { [ "$$(id -u)" = 0 ] && apt-get update -q >/dev/null && DEBIAN_FRONTEND=noninteractive \
+	  apt-get install -y -q --no-install-recommends chromium mkvtoolnix >/dev/null; } || \
+	  { echo "The tests need Chromium and mkvmerge, and only root can install them:"; \
+	    echo "sudo apt-get install chromium mkvtoolnix"; exit 1; }
 
-test: .venv/ok chromium  ## every test: core, web, browser
+test: .venv/ok tools  ## every test: core, web, browser
 	@folder=$$(mktemp -d) && trap 'rm -rf "$$folder"' EXIT && \
 	  TMPDIR=$$folder SHAPKEEN_DATA=$$folder $(PY) -W ignore manage.py test --parallel 2
 
-test-core: .venv/ok  ## the core's tests: no database
+test-core: .venv/ok tools  ## the core's tests: no database
 	@$(PY) -W ignore manage.py test tests.core tests.cli --parallel 2
 
 check: .venv/ok  ## format, lint, types, import contracts, migrations

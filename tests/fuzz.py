@@ -13,11 +13,24 @@ import time
 from collections.abc import Iterator
 from pathlib import Path
 
-from shapkeen.core.declared import read_declaration
+from shapkeen.core.declared import read_declaration, read_outline
 from shapkeen.core.errors import UnreadableFileError
 from tests.builders.boxes import box, full, hvcc, movie
 from tests.builders.ebml import element, matroska
-from tests.builders.headers import H265_SEI, Vui, h265_sps, sei
+from tests.builders.headers import (
+    H265_SEI,
+    VC3_FRAME,
+    Vui,
+    h265_sps,
+    h265_vps,
+    mpeg2_sequence,
+    mpeg4_layer,
+    prores_frame,
+    sei,
+    vp8_frame,
+)
+from tests.builders.mxf import mxf
+from tests.builders.small import avi, flv, flv_picture, transport
 from tests.core.declared.test_av1_vp9 import sequence, vp9_header
 from tests.core.declared.test_isobmff import nclx
 
@@ -30,12 +43,27 @@ def seeds() -> Iterator[bytes]:
     yield movie(nclx(9, 16, 9), box("pasp", struct.pack(">II", 4, 3)), full("st3d", b"\x01"))
     messages = sei(H265_SEI, (144, b"\x03\xe8\x01\x90"), (137, bytes(24)), (45, b"\xc1\x81\0\0"))
     sps = h265_sps(vui=Vui(colour=(9, 16, 9), full_range=False), reference_sets=((2, 1), (1, 1)))
-    yield movie(config=hvcc(sps, messages), entry_kind="hvc1", index_first=False)
+    units = (h265_vps(timing=(1, 24)), sps, messages)
+    yield movie(config=hvcc(*units), entry_kind="hvc1", index_first=False)
     yield movie(config=box("av1C", b"\x81\x0d\x4c\0"), entry_kind="av01", samples=sequence())
     yield movie(config=box("vpcC", bytes(12)), entry_kind="vp09", samples=vp9_header() * 2)
     yield matroska(element(0x55B0, element(0x55BB, 9)), element(0x53B8, 3))
     yield matroska(tracks_last=True)
     yield matroska(codec_id="V_AV1", private=b"\x81\x0d\x4c\0", block=sequence())
+    stereo = box("eyes", full("stri", b"\3"))
+    yield movie(box("vexu", stereo, box("proj", full("prji", b"equi"))), full("sv3d", bytes(8)))
+    yield movie(config=box("glbl", mpeg4_layer()), entry_kind="mp4v", samples=mpeg4_layer())
+    yield movie(config=b"", entry_kind="m2v1", samples=mpeg2_sequence(colour=(1, 1, 1)))
+    yield movie(config=b"", entry_kind="AVdh", samples=VC3_FRAME * 2)
+    yield movie(config=b"", entry_kind="apch", samples=prores_frame() * 2)
+    yield matroska(codec_id="V_VP8", private=b"", block=vp8_frame(640, 360))
+    yield matroska(codec_id="V_FFV1", private=bytes(range(1, 60)), block=bytes(range(80)))
+    yield mxf(VC3_FRAME)
+    yield mxf(VC3_FRAME, in_footer=True, index=bytes(40))
+    yield avi()
+    yield flv(*flv_picture())
+    yield transport()
+    yield b"YUV4MPEG2 W64 H64 F25:1 Ip A1:1 C420p10 XCOLORRANGE=FULL\nFRAME\n" + bytes(300)
 
 
 def mutate(data: bytes, chance: random.Random) -> bytes:
@@ -69,6 +97,7 @@ def main(count: int, seed: int) -> int:
             started = time.monotonic()
             try:
                 read_declaration(path)
+                read_outline(path)
                 answers += 1
             except UnreadableFileError:
                 pass

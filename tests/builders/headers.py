@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from shapkeen.core.declared.streams import prores, vc3
 from shapkeen.core.declared.streams.nal import with_prevention
 
 from .bits import BitWriter
@@ -274,3 +275,22 @@ def vp8_frame(width: int, height: int, *, key: bool = True) -> bytes:
     if key:
         head += b"\x9d\x01\x2a" + width.to_bytes(2, "little") + height.to_bytes(2, "little")
     return head + bytes(20)
+
+
+def prores_frame(**values: int) -> bytes:
+    """Return a ProRes frame's header: 1920×1080, 4:2:2, square samples, 24/1.001."""
+    stated = {"width": 1920, "height": 1080, "chroma": 2, "aspect": 1, "frame_rate": 1}
+    head = {"frame_size": 99, "identifier": prores.IDENTIFIER, "header_size": 148}
+    return prores.FRAME.write(**(head | stated | values))
+
+
+VC3_FRAME = vc3.FRAME.write(
+    header_size=0x280,
+    version=3,
+    field_flags=1,
+    active_lines=1080,
+    samples_per_line=1920,
+    depth_code=2,
+    compression_id=1271,
+)
+"""A VC-3 frame header: 1920×1080, 10 bits, 4:2:2, progressive, HQX."""

@@ -1,50 +1,42 @@
 """Files made to hurt: whatever the bytes, an error object or a declaration, and quickly."""
 
 import random
-import struct
 import unittest
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from shapkeen.core.declared import read_declaration
+from shapkeen.core.declared import read_declaration, read_outline
 from shapkeen.core.declared.layout import Field, FieldError, Layout
 from shapkeen.core.declared.window import ShortReadError, Window
 from shapkeen.core.errors import UnreadableFileError
 from tests.builders import media
-from tests.builders.boxes import box, full, hvcc, movie
-from tests.builders.headers import H265_SEI, Vui, h265_sps, sei
+from tests.builders.boxes import box, movie
+from tests.builders.headers import Vui, h265_sps
 from tests.core.declared.test_isobmff import nclx, read, said
+from tests.fuzz import mutate, seeds
 
 SEED = 20261124
-MUTATIONS = 1500
+MUTATIONS = 3000
 
 
 class Mutations(unittest.TestCase):
     def test_no_mutation_escapes(self) -> None:
         chance = random.Random(SEED)
-        seeds = [
-            movie(nclx(9, 16, 9), box("pasp", struct.pack(">II", 4, 3)), full("st3d", b"\x01")),
-            movie(
-                config=hvcc(
-                    h265_sps(vui=Vui(colour=(9, 16, 9), full_range=False)),
-                    sei(H265_SEI, (144, b"\x03\xe8\x01\x90")),
-                ),
-                entry_kind="hvc1",
-            ),
-        ]
+        healthy = list(seeds())
         for number in range(MUTATIONS):
-            data = bytearray(chance.choice(seeds))
-            for _ in range(chance.randint(1, 6)):
-                data[chance.randrange(len(data))] = chance.choice((0, 1, 0x7F, 0x80, 0xFF))
-            if chance.random() < 0.2:
-                data = data[: chance.randrange(8, len(data))]
-            path = media.temporary("mutated.mp4", bytes(data))
+            path = media.temporary("mutated.bin", mutate(chance.choice(healthy), chance))
             with self.subTest(number=number, seed=SEED):
                 try:
                     read_declaration(path)
+                    read_outline(path)
                 except UnreadableFileError as error:
                     self.assertTrue(error.code and error.text)
+
+    def test_every_seed_is_healthy(self) -> None:
+        for number, data in enumerate(seeds()):
+            with self.subTest(seed=number):
+                read(data)
 
     def test_nested_and_endless_boxes(self) -> None:
         nested = b""

@@ -3,22 +3,13 @@
 import struct
 import unittest
 
-from shapkeen.core.declared.streams import vc3
 from shapkeen.core.declared.wrappers.mxf import klv, labels
 from shapkeen.core.errors import UnreadableFileError
+from tests.builders.headers import VC3_FRAME as FRAME
 from tests.builders.mxf import DYNAMIC, RGBA, label, mxf, partition, properties, ratio, unit, whole
 from tests.core.declared.test_isobmff import read
 from tests.reference import load
 
-FRAME = vc3.FRAME.write(
-    header_size=0x280,
-    version=3,
-    field_flags=1,
-    active_lines=1080,
-    samples_per_line=1920,
-    depth_code=2,
-    compression_id=1271,
-)
 LINES = struct.pack(">II", 2, 4)
 
 

@@ -21,6 +21,7 @@ from tests.builders.headers import (
     h264_timing,
     h265_sps,
     h265_vps,
+    prores_frame,
 )
 from tests.builders.headers import sei as sei_unit
 from tests.reference import load
@@ -376,11 +377,8 @@ class EyesSphereAndDynamicHdr(unittest.TestCase):
 
 class ProResFrames(unittest.TestCase):
     def reading(self, **values: int):
-        from shapkeen.core.declared.streams.prores import FRAME, IDENTIFIER
-
-        stated = {"width": 1920, "height": 1080, "chroma": 2, "aspect": 1, "frame_rate": 1} | values
-        data = FRAME.write(frame_size=99, identifier=IDENTIFIER, header_size=148, **stated)
-        return {k: v.value for k, v in stream(codec="prores", samples=(data,)).witness.items()}
+        found = stream(codec="prores", samples=(prores_frame(**values),))
+        return {k: v.value for k, v in found.witness.items()}
 
     def test_fields(self) -> None:
         # SMPTE RDD 36 5.1, codes as in tests/reference/codepoints.json

@@ -5,6 +5,8 @@ import unittest
 from dataclasses import replace
 from fractions import Fraction
 
+import numpy as np
+
 from shapkeen.core.declared import read_declaration
 from shapkeen.core.geometry.levels import LEVELS, coded_raster, excesses, smallest_level
 from shapkeen.core.judged.survival import judge_survival
@@ -67,12 +69,16 @@ class Tables(unittest.TestCase):
         self.assertFalse(over("h264", "4.1", 200, profile="High", duration_s=0.5))
 
 
+AV1 = replace(HDR, codec="libsvtav1", options=(("preset", "12"), ("crf", "40")))
+
+
 class Encoders(unittest.TestCase):
     def test_levels_that_encoders_choose_are_kept_to(self) -> None:
         for name, coding, planes in (
             ("lv264", SDR, media.sdr_planes("coffee")[:3]),
             ("lv265", HDR, media.hdr_planes("coffee")[:3]),
             ("lv60", replace(SDR, rate=Fraction(60)), media.sdr_planes("coffee")[:3]),
+            ("lvav1", AV1, media.hdr_planes("coffee")[:3]),
         ):
             found = read_declaration(write(name, planes, coding))
             rate = Fraction(*found.wrapper["frame_rate"].value)
@@ -80,6 +86,39 @@ class Encoders(unittest.TestCase):
             self.assertEqual(
                 excesses(video.codec, video.level, raster=media.SIZE, rate=rate), [], video.level
             )
+
+    def test_levels_chosen_for_larger_rasters_are_our_smallest(self) -> None:
+        # Black frames: x264 and x265 choose by raster and rate, and by little else then.
+        for codec, options, raster, rate in (
+            ("libx264", (("preset", "ultrafast"),), (1920, 1080), 24),
+            ("libx264", (("preset", "ultrafast"),), (1920, 1080), 60),
+            ("libx264", (("preset", "ultrafast"),), (3840, 2160), 30),
+            (
+                "libx265",
+                (("preset", "ultrafast"), ("x265-params", "log-level=error")),
+                (1920, 1080),
+                60,
+            ),
+            (
+                "libx265",
+                (("preset", "ultrafast"), ("x265-params", "log-level=error")),
+                (3840, 2160),
+                24,
+            ),
+        ):
+            coding = replace(SDR, codec=codec, options=options, rate=Fraction(rate))
+            found = read_declaration(write("lvlarge", [black(raster)] * 2, coding)).video
+            self.assertEqual(found.level, smallest_level(found.codec, raster, Fraction(rate)))
+
+
+def black(raster: tuple[int, int]) -> media.Planes:
+    width, height = raster
+    half = (height // 2, width // 2)
+    return (
+        np.full((height, width), 16, np.uint16),
+        np.full(half, 128, np.uint16),
+        np.full(half, 128, np.uint16),
+    )
 
 
 class Judging(unittest.TestCase):
