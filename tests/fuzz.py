@@ -6,11 +6,13 @@ fails beside its seed in the folder fuzz-findings.
 
 import random
 import resource
+import signal
 import struct
 import sys
 import tempfile
 import time
 from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 from shapkeen.core.declared import read_declaration, read_outline
@@ -84,6 +86,26 @@ def mutate(data: bytes, chance: random.Random) -> bytes:
     return bytes(made[: chance.randrange(8, len(made))] if chance.random() < 0.15 else made)
 
 
+class HangError(Exception):
+    """An input kept a reader busy for far too long."""
+
+
+@contextmanager
+def limited(seconds: int = 5) -> Iterator[None]:
+    """Raise HangError inside where the block takes longer: a hang must fail, not hang the run."""
+
+    def stop(_number: int, _frame: object) -> None:
+        raise HangError(f"no answer within {seconds} s")
+
+    before = signal.signal(signal.SIGALRM, stop)
+    signal.alarm(seconds)
+    try:
+        yield
+    finally:
+        signal.alarm(0)
+        signal.signal(signal.SIGALRM, before)
+
+
 def main(count: int, seed: int) -> int:
     """Run and report; returns how many inputs failed."""
     chance = random.Random(seed)
@@ -96,8 +118,9 @@ def main(count: int, seed: int) -> int:
             path.write_bytes(data)
             started = time.monotonic()
             try:
-                read_declaration(path)
-                read_outline(path)
+                with limited():
+                    read_declaration(path)
+                    read_outline(path)
                 answers += 1
             except UnreadableFileError:
                 pass

@@ -5,7 +5,7 @@ like the standards' own. Conditional headers are plain functions over a `BitRead
 """
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 
 class FieldError(ValueError):
@@ -36,11 +36,13 @@ class Layout:
     fields: tuple[Field, ...]
     source: str
     little: bool = False
+    size_bytes: int = field(init=False)
+    """The whole bytes that the fields take."""
 
-    @property
-    def size_bytes(self) -> int:
-        """Return the whole bytes that the fields take."""
-        return (sum(field.bits for field in self.fields) + 7) // 8
+    def __post_init__(self) -> None:
+        """Add the widths up once: headers are read by the thousand."""
+        bits = sum(each.bits for each in self.fields)
+        object.__setattr__(self, "size_bytes", (bits + 7) // 8)
 
     def read(self, data: bytes, offset: int = 0) -> Mapping[str, int]:
         """Return every field by name, from `offset`.
@@ -49,42 +51,42 @@ class Layout:
         """
         raw = data[offset : offset + self.size_bytes]
         values = dict(self._little(raw) if self.little else self._big(raw))
-        missing = next((field for field in self.fields if field.name not in values), None)
+        missing = next((each for each in self.fields if each.name not in values), None)
         if missing is not None:
             raise FieldError(f"{self.name}.{missing.name}: the header ends before it")
         return values
 
     def _big(self, raw: bytes) -> Iterator[tuple[str, int]]:
         number, left = int.from_bytes(raw, "big"), len(raw) * 8
-        for field in self.fields:
-            left -= field.bits
+        for each in self.fields:
+            left -= each.bits
             if left < 0:
                 return
-            yield field.name, field.from_bits(number >> left & ((1 << field.bits) - 1))
+            yield each.name, each.from_bits(number >> left & ((1 << each.bits) - 1))
 
     def _little(self, raw: bytes) -> Iterator[tuple[str, int]]:
         offset = 0
-        for field in self.fields:
-            end = offset + field.bits // 8
+        for each in self.fields:
+            end = offset + each.bits // 8
             if end > len(raw):
                 return
-            yield field.name, field.from_bits(int.from_bytes(raw[offset:end], "little"))
+            yield each.name, each.from_bits(int.from_bytes(raw[offset:end], "little"))
             offset = end
 
     def write(self, **values: int) -> bytes:
         """Return the header's bytes; fields left out are zero. For tests and for patching."""
         if self.little:
             return b"".join(
-                (values.get(field.name, 0) & ((1 << field.bits) - 1)).to_bytes(
-                    field.bits // 8, "little"
+                (values.get(each.name, 0) & ((1 << each.bits) - 1)).to_bytes(
+                    each.bits // 8, "little"
                 )
-                for field in self.fields
+                for each in self.fields
             )
         number = width = 0
-        for field in self.fields:
-            mask = (1 << field.bits) - 1
-            number = number << field.bits | (values.get(field.name, 0) & mask)
-            width += field.bits
+        for each in self.fields:
+            mask = (1 << each.bits) - 1
+            number = number << each.bits | (values.get(each.name, 0) & mask)
+            width += each.bits
         padding = -width % 8
         return (number << padding).to_bytes((width + padding) // 8, "big")
 

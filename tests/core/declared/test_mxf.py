@@ -55,6 +55,11 @@ class Descriptor(unittest.TestCase):
         self.assertEqual(said(full)["range"], "full")
         self.assertNotIn("range", said({0x3304: whole(100), 0x3305: whole(900)}))
 
+    def test_a_hostile_depth_fills_no_memory(self) -> None:
+        found = said({0x3301: whole(0x7F000000)})
+        self.assertNotIn("bit_depth", found)
+        self.assertNotIn("range", found)
+
     def test_colour_labels_are_the_references(self) -> None:
         rows = load("codepoints")["mapping"]["MXF"]
         for name, tag, trait, table in (

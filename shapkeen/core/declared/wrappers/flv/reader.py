@@ -76,6 +76,8 @@ def _tags(window: Window) -> Iterator[_Tag]:
         if offset + TAG.size_bytes > window.size or read > MAX_READ_BYTES:
             return
         head = TAG.read(window.read(offset, TAG.size_bytes))
+        if head["kind"] & 31 not in TAG_NAMES:
+            return
         start, size = offset + TAG.size_bytes, head["size"]
         data = window.read(start, max(min(size, HEAD_BYTES, window.size - start), 0))
         read += len(data)

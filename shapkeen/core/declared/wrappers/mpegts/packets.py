@@ -55,6 +55,8 @@ BODY_BYTES = 188
 SIZES = ((188, 0), (192, 4), (204, 0))
 """Packet size and where the sync byte stands in it."""
 CHECK_PACKETS = 5
+LEAST_PAYLOAD = 128
+"""Fewer bytes a packet, over a whole unit, are damage."""
 CLOCK_HZ = 90_000
 CLOCK_WRAP = 1 << 33
 CRC_BYTES = 4
@@ -104,10 +106,12 @@ class Packets:
     def unit_at(self, place: int, most: int) -> bytes:
         """Return the unit that starts there, at most about `most` bytes of it."""
         pid, unit = self.pids[place], bytearray(self.at(place).payload)
+        left = most // LEAST_PAYLOAD  # packets may be empty, and then none ends the unit
         for following in range(place + 1, len(self.pids)):
             if self.pids[following] != pid:
                 continue
-            if self.starts[following] or len(unit) >= most:
+            left -= 1
+            if self.starts[following] or len(unit) >= most or not left:
                 break
             unit += self.at(following).payload
         return bytes(unit)

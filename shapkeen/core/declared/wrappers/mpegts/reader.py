@@ -65,12 +65,13 @@ def read_mpegts(window: Window) -> WrapperReading:
 
     Raises UnreadableFileError where no picture stream is found.
     """
-    form, streams = _open(window)
+    front = _front(window)
+    streams = find_streams(front)
     pictures = [s for s in streams if s.codec]
     if not pictures:  # types and registrations are many: the decoder knows more of them
         return replace(read_other(window), wrapper="mpegts")
     chosen = pictures[0]
-    watch = _watched(window, form, chosen.pid)
+    watch = _watched(window, front, chosen.pid)
     said = {
         trait: Said(value=value, where=f"program map/{name}")
         for trait, value, name in state_descriptors(chosen.descriptors)
@@ -79,7 +80,7 @@ def read_mpegts(window: Window) -> WrapperReading:
     return WrapperReading(
         wrapper="mpegts",
         index_first=None,
-        video=_video(window, form[0], watch, chosen.codec or "", code),
+        video=_video(window, front.size, watch, chosen.codec or "", code),
         audio=tuple(AudioTrack(codec=SOUND_CODECS[s.stream_type]) for s in streams if s.is_sound),
         witness=said,
         coded=CodedHeaders(
@@ -92,19 +93,19 @@ def read_mpegts(window: Window) -> WrapperReading:
     )
 
 
-def _open(window: Window) -> tuple[tuple[int, int], list[Elementary]]:
+def _front(window: Window) -> Packets:
     form = packet_form(window.read(0, min(window.size, 2048)))
     assert form is not None  # noqa: S101  (told by starts_mpegts)
-    return form, find_streams(read_packets(window, 0, FRONT_BYTES, form))
+    return read_packets(window, 0, FRONT_BYTES, form)
 
 
-def _watched(window: Window, form: tuple[int, int], pid: int) -> _Watch:
-    watch = _Watch(pid)
-    watch.take(read_packets(window, 0, FRONT_BYTES, form), "near the start")
+def _watched(window: Window, front: Packets, pid: int) -> _Watch:
+    watch, size = _Watch(pid), front.size
+    watch.take(front, "near the start")
     if window.size > FRONT_BYTES:
-        packets = window.size // form[0]
-        start = max(packets - BACK_BYTES // form[0], FRONT_BYTES // form[0]) * form[0]
-        watch.take(read_packets(window, start, BACK_BYTES, form), "near the end")
+        whole = window.size // size
+        start = max(whole - BACK_BYTES // size, FRONT_BYTES // size) * size
+        watch.take(read_packets(window, start, BACK_BYTES, (size, front.offset)), "near the end")
     return watch
 
 
@@ -144,15 +145,15 @@ def _step(times: list[int]) -> int | None:
 
 def outline_mpegts(window: Window) -> tuple[Part, ...]:
     """Return the program's streams with their descriptors."""
-    form, streams = _open(window)
+    front = _front(window)
     packet = Part(
         name="packets",
         where="",
         start=0,
         size=window.size,
-        fields=as_fields({"packet_size": form[0], "packets": window.size // form[0]}),
+        fields=as_fields({"packet_size": front.size, "packets": window.size // front.size}),
     )
-    return (packet, *(_outlined(stream) for stream in streams))
+    return (packet, *(_outlined(stream) for stream in find_streams(front)))
 
 
 def _outlined(stream: Elementary) -> Part:

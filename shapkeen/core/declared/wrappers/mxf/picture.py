@@ -24,6 +24,7 @@ PLAIN_ASPECTS = (
     Fraction(16, 15),
     Fraction(64, 45),
 )
+SHALLOWEST, DEEPEST = 8, 16
 NEAR = Fraction(1, 200)
 """Writers round the picture's shape (43/18 for 2.39): a sample this near a plain one is meant."""
 LEVEL_PAIRS = (("BlackRefLevel", "WhiteRefLevel"), ("ComponentMinRef", "ComponentMaxRef"))
@@ -110,8 +111,8 @@ def _scan(values: Values) -> Stated:
 
 
 def _sampling(values: Values) -> Stated:
-    depth = number(values, "ComponentDepth")
-    if depth:
+    depth = number(values, "ComponentDepth") or 0
+    if 0 < depth <= DEEPEST:
         yield "bit_depth", depth
     pair = (number(values, "HorizontalSubsampling"), number(values, "VerticalSubsampling") or 1)
     if pair[0] and pair in SUBSAMPLINGS:
@@ -122,9 +123,11 @@ def _sampling(values: Values) -> Stated:
     ):
         levels = number(values, black), number(values, white)
         bits = depth or (levels[1] or 0).bit_length()
-        if bits >= 8 and levels == (16 << (bits - 8), 235 << (bits - 8)):
+        if not SHALLOWEST <= bits <= DEEPEST:  # a shift by a hostile depth would fill the memory
+            continue
+        if levels == (16 << (bits - 8), 235 << (bits - 8)):
             yield "range", "limited"
-        elif bits >= 8 and levels == (0, (1 << bits) - 1):
+        elif levels == (0, (1 << bits) - 1):
             yield "range", "full"
 
 
