@@ -171,7 +171,13 @@ FEATURES = (
                 recipe=replace(
                     PLAIN,
                     codec="libvpx-vp9",
-                    options={"b": "0", "crf": "20", "cpu-used": "6", "deadline": "realtime"},
+                    options={
+                        "b": "0",
+                        "crf": "20",
+                        "cpu-used": "6",
+                        "deadline": "realtime",
+                        "threads": "1",
+                    },
                 ),
             ),
             Export(

@@ -177,6 +177,8 @@ def write(name: str, planes: Iterable[Planes], coding: Coding = SDR) -> Path:
             stream = container.add_stream(coding.codec, coding.rate, dict(coding.options))
             stream.width, stream.height, stream.pix_fmt = width, height, coding.pix_fmt
             context = stream.codec_context
+            if coding.codec.startswith("libvpx"):
+                context.thread_count = 1  # its threads wait for each other by spinning, without end
             if coding.codec == "libx265" and coding.ending in (".mp4", ".mov"):
                 context.codec_tag = "hvc1"
             if coding.colour:

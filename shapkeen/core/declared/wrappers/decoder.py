@@ -27,6 +27,7 @@ NAMES = {"hevc": "h265", "mpeg2video": "mpeg2", "dnxhd": "vc3"}
 """The decoder's name → the contract's; every other name is its own."""
 LIMITS = (("probesize", "1000000"), ("analyzeduration", "0"))
 """The demultiplexer reads a megabyte at most before it answers."""
+TIMEOUT_S = 5.0
 RECORD_VERSION = 1
 MAX_PACKETS = 1000
 MAX_DEMUXED_BYTES = 8 * 1024 * 1024
@@ -42,7 +43,9 @@ def _opened(window: Window) -> Iterator[tuple[InputContainer, VideoStream]]:
 
     window.source.seek(window.start)
     try:
-        container = av.open(window.source, "r", metadata_errors="replace", options=dict(LIMITS))
+        container = av.open(
+            window.source, "r", metadata_errors="replace", options=dict(LIMITS), timeout=TIMEOUT_S
+        )
     except (av.FFmpegError, OSError, ValueError) as error:
         raise UnreadableFileError(
             "This is no picture file: its first bytes start no known wrapper. "
