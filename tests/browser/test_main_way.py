@@ -60,6 +60,32 @@ class MainWay(BrowserCase):
             }"""
         )
 
+    def test_what_the_file_says(self) -> None:
+        self.prepare("healthy.mp4")
+        page = self.enter()
+        page.goto(f"{self.live_server_url}{Attempt.objects.get().get_absolute_url()}")
+        page.get_by_role("link", name="What the file says").click()
+        expect(page.get_by_role("row", name=re.compile("^Raster"))).to_contain_text("agree")
+        whole = page.get_by_role("status")
+        expect(whole).to_have_text(re.compile(r"^\d+ fields$"))
+
+        page.keyboard.press("/")
+        self.assertEqual(page.evaluate("document.activeElement.id"), "find")
+        page.keyboard.type("transfer")
+        expect(whole).to_have_text(re.compile(r"^[2-9] of \d+ fields$"))
+        shown = page.locator("[data-field]:visible th")
+        self.assertEqual(set(shown.all_inner_texts()), {"transfer", "transfer_characteristics"})
+        page.keyboard.press("Control+a")
+        page.keyboard.press("Delete")
+        expect(whole).to_have_text(re.compile(r"^\d+ fields$"))
+
+        # parts unfold by keyboard, as plain details do
+        part = page.locator("summary", has_text="ftyp")
+        part.focus()
+        page.keyboard.press("Enter")
+        expect(page.locator("th", has_text="major_brand")).to_be_visible()
+        self.fits()
+
     def test_keyboard_reaches_it_all(self) -> None:
         self.prepare()
         page = self.enter()
