@@ -11,6 +11,7 @@ from shapkeen.core.declared.wrappers.flv.amf import Amf, read_script
 from shapkeen.core.declared.wrappers.mpegts import tables
 from shapkeen.core.errors import UnreadableFileError
 from tests.builders.small import (
+    SCRIPT,
     amf,
     avi,
     chunk,
@@ -87,6 +88,14 @@ class Flv(unittest.TestCase):
         self.assertEqual([found[t] for t in ("primaries", "transfer", "matrix")], [9, 16, 9])
         self.assertEqual(found["content_light"], {"max_cll": 1000, "max_fall": 400})
         self.assertEqual(found["mastering_display"]["white"], (0.3127, 0.329))
+
+    def test_hostile_figures_are_silence(self) -> None:
+        # found by mutation: a denormal duration made the bit rate infinite
+        for value in (5e-324, float("inf"), float("nan"), -1.0):
+            script = dict.fromkeys(SCRIPT, value)
+            found = read(flv(*flv_picture(), script=script))
+            self.assertEqual(set(found.witness), {"bit_depth", "chroma"})
+            self.assertIsNone(found.video.duration_s)
 
     def test_values_of_script_data(self) -> None:
         self.assertEqual(Amf(amf({"a": 1.0, "b": "c"})).value(), {"a": 1.0, "b": "c"})

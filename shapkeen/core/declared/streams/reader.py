@@ -24,6 +24,8 @@ READERS: dict[str, Callable[[CodedHeaders], StreamReading]] = {
     "ffv1": read_ffv1,
     **dict.fromkeys(FRAME_CODECS, read_frames),
 }
+UNCODED = "rawvideo"
+"""Plain samples: there are no coded headers that could speak."""
 
 
 def read_stream(coded: CodedHeaders) -> StreamReading:
@@ -32,6 +34,8 @@ def read_stream(coded: CodedHeaders) -> StreamReading:
     Raises UnreadableFileError where no header can be read.
     """
     reader = READERS.get(coded.codec)
+    if coded.codec == UNCODED:
+        return StreamReading(witness={})
     if reader is None:
         text = f"The coded headers of {coded.codec} are not read; only the wrapper speaks."
         return StreamReading(witness={}, notices=(Notice("stream-not-read", text, "stream"),))

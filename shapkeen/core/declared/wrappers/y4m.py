@@ -17,6 +17,15 @@ from .model import WrapperReading
 MAGIC = b"YUV4MPEG2"
 MAX_HEADER_BYTES = 4096
 FRAME_MARK = len(b"FRAME\n")
+NAMES = {
+    "W": "width",
+    "H": "height",
+    "F": "frame_rate",
+    "I": "interlace",
+    "A": "pixel_aspect",
+    "C": "chroma",
+    "X": "comment",
+}
 SCANS = {"p": "progressive", "t": "top-first", "b": "bottom-first"}
 LOCATIONS = {"420jpeg": 1, "420mpeg2": 0, "420paldv": 2}
 """The sampling's word → H.273 Chroma420SampleLocType."""
@@ -69,7 +78,7 @@ def outline_y4m(window: Window) -> tuple[Part, ...]:
     """Return the header line, a field for each word."""
     words = _words(window)
     size = len(" ".join(words)) + len(MAGIC) + 2
-    fields = as_fields([(word[:1], word[1:]) for word in words])
+    fields = as_fields([(NAMES.get(word[:1], word[:1]), word[1:]) for word in words])
     return (Part(name="header line", where="header line", start=0, size=size, fields=fields),)
 
 

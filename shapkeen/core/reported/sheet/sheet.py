@@ -66,7 +66,11 @@ def _part(part: Part) -> SheetPart:
 
 def _place(part: Part) -> str:
     """Return where a part stands and how large it is; what is inside another has only a path."""
-    size = f"{part.size / MEGA:.1f} MB" if part.size >= MEGA else f"{_spaced(part.size)} bytes"
+    size = (
+        f"{part.size / MEGA:.1f} MB"
+        if part.size >= MEGA
+        else f"{_spaced(part.size)} byte{'s' * (part.size != 1)}"
+    )
     start = part.where if part.start is None else f"byte {_spaced(part.start)}"
     return ", ".join(word for word in (start, size if part.size else "") if word)
 

@@ -172,6 +172,7 @@ OPEN_PARTS = frozenset(
         *("Colour", "MasteringMetadata", "Projection", "SPS", "header line", "script data"),
         *("CDCI picture descriptor", "RGBA picture descriptor", "MPEG video descriptor"),
         *("sequence header", "sequence extension", "frame header", "video object layer"),
+        *("uncompressed header", "configuration record"),
     }
 )
 """Unfolded from the start: they decide how the picture looks, and are short."""
@@ -208,12 +209,12 @@ FIELDS = (
     (
         "Samples across.",
         *("width", "*width_minus*", "pic_width*", "storedwidth", "sampledwidth", "pixelwidth"),
-        *("samples_per_line", "horizontal_size_value", "video_object_layer_width", "w"),
+        *("samples_per_line", "horizontal_size_value", "video_object_layer_width"),
     ),
     (
         "Samples down.",
         *("height", "*height_minus*", "pic_height*", "storedheight", "sampledheight"),
-        *("pixelheight", "active_lines", "vertical_size_value", "video_object_layer_height", "h"),
+        *("pixelheight", "active_lines", "vertical_size_value", "video_object_layer_height"),
     ),
     (
         "How wide each sample, or the whole picture, is shown.",
@@ -222,18 +223,18 @@ FIELDS = (
     (
         "Whether a picture is one frame or two fields, and which field comes first.",
         *("*interlace*", "*progressive*", "*field*", "pic_struct*", "*scan*", "framelayout"),
-        *("picture_structure", "frame_mbs_only_flag", "videolinemap", "detail", "i"),
+        *("picture_structure", "frame_mbs_only_flag", "videolinemap", "detail"),
     ),
     (
         "Pictures a second, or what they are counted with.",
         *("*frame_rate*", "*framerate*", "samplerate", "editrate", "defaultduration"),
-        *("*time_scale", "*units_in_*tick", "microseconds_per_frame", "vop_time_*", "scale", "f"),
+        *("*time_scale", "*units_in_*tick", "microseconds_per_frame", "vop_time_*", "scale"),
     ),
     ("How long it lasts.", "*duration"),
     (
         "How finely colour is sampled beside luma.",
         *("chroma", "chroma_format*", "*subsampl*", "mono*chrome", "full_chroma", "chroma_planes"),
-        *("log2_?_chroma_subsample", "c"),
+        "log2_?_chroma_subsample",
     ),
     (
         "Where colour samples sit. Wrong by half a sample: fringes.",

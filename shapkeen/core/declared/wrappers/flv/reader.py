@@ -7,7 +7,6 @@ against files of the FFmpeg multiplexer.
 from collections.abc import Iterator
 from dataclasses import dataclass
 from fractions import Fraction
-from math import isfinite
 
 from ....errors import UnreadableFileError
 from ...coded import CodedHeaders, HeaderUnit
@@ -37,6 +36,8 @@ MAX_TAGS = 2000
 MAX_READ_BYTES = 1024 * 1024
 HEAD_BYTES = 64 * 1024
 RATE_LIMIT = 1001
+LEAST, MOST = 1e-4, 1e12
+"""No honest size, rate or length lies outside; infinities and denormal numbers do."""
 ROUNDED = 2e-5
 """Rates of 24, 30, 60 × 1000/1001 are written with three decimals."""
 WANTED_FRAMES = 2
@@ -171,7 +172,7 @@ def _record(frames: list[_Frame], codec: str) -> ConfigRecord:
 
 def _number(script: dict[str, object], name: str) -> float | None:
     value = script.get(name)
-    if isinstance(value, float) and isfinite(value) and 0 < value < 1e12:
+    if isinstance(value, float) and LEAST < value < MOST:
         return value
     return None
 
