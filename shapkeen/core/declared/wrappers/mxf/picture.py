@@ -117,10 +117,7 @@ def _sampling(values: Values) -> Stated:
     pair = (number(values, "HorizontalSubsampling"), number(values, "VerticalSubsampling") or 1)
     if pair[0] and pair in SUBSAMPLINGS:
         yield "chroma", SUBSAMPLINGS[pair[0], pair[1]]
-    for black, white in (
-        ("BlackRefLevel", "WhiteRefLevel"),
-        ("ComponentMinRef", "ComponentMaxRef"),
-    ):
+    for black, white in LEVEL_PAIRS:
         levels = number(values, black), number(values, white)
         bits = depth or (levels[1] or 0).bit_length()
         if not SHALLOWEST <= bits <= DEEPEST:  # a shift by a hostile depth would fill the memory
