@@ -2,6 +2,7 @@
 
 import random
 import unittest
+from fractions import Fraction
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -12,7 +13,10 @@ from shapkeen.core.declared.window import ShortReadError, Window
 from shapkeen.core.errors import UnreadableFileError
 from tests.builders import media
 from tests.builders.boxes import box, movie
-from tests.builders.headers import Vui, h265_sps
+from tests.builders.ebml import element, matroska
+from tests.builders.headers import VC3_FRAME, Vui, h265_sps
+from tests.builders.mxf import mxf, ratio, whole
+from tests.builders.small import flv, flv_picture
 from tests.core.declared.test_isobmff import nclx, read, said
 from tests.fuzz import limited, mutate, seeds
 
@@ -116,3 +120,78 @@ class Bounds(unittest.TestCase):
             for offset, count in ((0, 7), (-1, 2), (5, 2), (0, -1)):
                 with self.assertRaises(ShortReadError):
                     window.read(offset, count)
+
+
+class WrapperRoundTrips(unittest.TestCase):
+    """What our writers put into random valid structures, the readers give back."""
+
+    @settings(max_examples=40, deadline=None)
+    @given(
+        size=st.tuples(st.integers(2, 4096), st.integers(2, 4096)),
+        crop=st.tuples(*[st.integers(0, 1)] * 4),
+        codes=st.tuples(*[st.integers(0, 255)] * 3),
+        stereo=st.sampled_from((1, 2, 3, 11, 13)),
+        pose=st.tuples(*[st.integers(-180, 180)] * 3),
+    )
+    def test_matroska(self, size, crop, codes, stereo, pose) -> None:
+        from shapkeen.core.declared.wrappers.matroska import elements as ids
+
+        sides = (ids.CROP_LEFT, ids.CROP_RIGHT, ids.CROP_TOP, ids.CROP_BOTTOM)
+        wanted = (ids.PRIMARIES, ids.TRANSFER, ids.MATRIX)
+        colour = element(ids.COLOUR, *map(element, wanted, codes))
+        angles = (element(i, float(v)) for i, v in zip(ids.POSE.values(), pose, strict=True))
+        sphere = element(ids.PROJECTION, element(ids.PROJECTION_TYPE, 1), *angles)
+        parts = (*map(element, sides, crop), colour, element(ids.STEREO_MODE, stereo), sphere)
+        found = {t: one.value for t, one in read(matroska(*parts, size=size)).witness.items()}
+        left, right, top, bottom = crop
+        shown = (size[0] - left - right, size[1] - top - bottom)
+        self.assertEqual(found.get("raster"), shown if min(shown) > 0 else None)
+        self.assertEqual(tuple(found[t] for t in ("primaries", "transfer", "matrix")), codes)
+        self.assertEqual(found["stereo"], ids.STEREO_MODES[stereo])
+        self.assertEqual(tuple(found["pose"].values()) if any(pose) else pose, pose)
+
+    @settings(max_examples=40, deadline=None)
+    @given(
+        size=st.tuples(st.integers(2, 8192), st.integers(2, 8192)),
+        rate=st.tuples(st.integers(1, 120_000), st.integers(1, 1001)),
+        depth=st.integers(8, 16),
+        layout=st.sampled_from((0, 1)),
+    )
+    def test_mxf(self, size, rate, depth, layout) -> None:
+        width, height = size
+        values = {
+            0x3001: ratio(*rate),
+            0x320C: whole(layout, 1),
+            0x3301: whole(depth),
+            **dict.fromkeys((0x3203, 0x3205, 0x3209), whole(width)),
+            **dict.fromkeys((0x3202, 0x3204, 0x3208), whole(height)),
+        }
+        found = {t: v.value for t, v in read(mxf(VC3_FRAME, values=values)).witness.items()}
+        self.assertEqual(found["raster"], (width, height * (1 + layout)))
+        self.assertEqual(Fraction(*found["frame_rate"]), Fraction(*rate))
+        self.assertEqual(found["bit_depth"], depth)
+
+    @settings(max_examples=40, deadline=None)
+    @given(
+        size=st.tuples(st.integers(1, 8192), st.integers(1, 8192)),
+        rate=st.integers(1, 120),
+        more=st.dictionaries(st.text("abcxyz", min_size=1, max_size=9), st.floats(), max_size=6),
+    )
+    def test_flv(self, size, rate, more) -> None:
+        known = {"width": float(size[0]), "height": float(size[1]), "framerate": float(rate)}
+        found = read(flv(*flv_picture(), script={**more, **known})).witness
+        self.assertEqual(found["raster"].value, size)
+        self.assertEqual(found["frame_rate"].value, (rate, 1))
+
+    @settings(max_examples=40, deadline=None)
+    @given(
+        size=st.tuples(st.integers(1, 8192), st.integers(1, 8192)),
+        aspect=st.tuples(st.integers(1, 500), st.integers(1, 500)),
+        scan=st.sampled_from(("p", "t", "b")),
+    )
+    def test_y4m(self, size, aspect, scan) -> None:
+        line = f"YUV4MPEG2 W{size[0]} H{size[1]} F24:1 I{scan} A{aspect[0]}:{aspect[1]} C420p10\n"
+        found = read(line.encode() + b"FRAME\n" + bytes(64)).witness
+        self.assertEqual(found["raster"].value, size)
+        self.assertEqual(Fraction(*found["pixel_aspect"].value), Fraction(*aspect))
+        self.assertEqual(found["bit_depth"].value, 10)

@@ -78,6 +78,22 @@ WRITTEN = (
     ),
     Written(
         coding=plain(
+            "dnxhd",
+            ".opatom.mxf",
+            ("profile", "dnxhr_sq"),
+            pix_fmt="yuv422p",
+            rate=PAL,
+            container="mxf_opatom",
+        ),
+        wrapper="mxf",
+        codec="vc3",
+        profile="SQ",
+        chroma="4:2:2",
+        said={"bit_depth": 8, "chroma": "4:2:2", "frame_rate": (25, 1)},
+        coded={"bit_depth": 8, "scan": "progressive"},
+    ),
+    Written(
+        coding=plain(
             "dnxhd", ".mov", ("profile", "dnxhr_hqx"), pix_fmt="yuv422p10le", colour=(9, 16, 9, 1)
         ),
         wrapper="mov",
