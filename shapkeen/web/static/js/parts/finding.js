@@ -32,6 +32,8 @@ document.addEventListener("alpine:init", function () {
           part.hidden = words.length > 0 && !named && !inside;
           part.open = words.length > 0 ? Boolean(inside) : part.hasAttribute("data-opened");
         });
+        // What is found would else begin below the fold.
+        if (words.length) this.$root.scrollIntoView({ block: "start" });
         this.told = words.length ? `${found} of ${rows.length} fields` : `${rows.length} fields`;
       },
     };
