@@ -99,6 +99,9 @@ class Words(unittest.TestCase):
     def test_numbered_names_keep_their_words(self) -> None:
         self.assertEqual(words.part_words("trak[1]"), words.part_words("trak"))
 
+    def test_plain_figures_get_their_unit_alone(self) -> None:
+        self.assertEqual(words.value_words("clli", "max_cll", 900), "cd/m²")
+
     def test_values_are_called_as_in_h273(self) -> None:
         for name, table in (
             ("colour_primaries", PRIMARIES),

@@ -332,5 +332,5 @@ def value_words(part: str, name: str, value: FieldValue) -> str:
         return ""
     for pattern, step, unit in STEPS.get(part, ()):
         if fnmatchcase(name, pattern):
-            return f"{value * step:.5g} {unit}".rstrip()
+            return unit if step == 1 else f"{value * step:.5g} {unit}".rstrip()
     return VALUES.get(name, {}).get(value, "")
