@@ -45,3 +45,16 @@ def display_from_scene(
     lit = luminance > 0
     factor[lit] = luminance[lit] ** (system_gamma(peak_nits) - 1)
     return np.asarray(peak_nits * factor[..., np.newaxis] * scene)
+
+
+def scene_from_display(
+    light_rgb: npt.ArrayLike, *, peak_nits: float = 1000.0
+) -> npt.NDArray[np.float64]:
+    """Return scene light (…, 3), 0..1, for display light in cd/m² (the inverse OOTF)."""
+    light = np.maximum(np.asarray(light_rgb, dtype=np.float64), 0.0) / peak_nits
+    luminance = light @ np.asarray(LUMINANCE)
+    factor = np.zeros_like(luminance)
+    lit = luminance > 0
+    gamma = system_gamma(peak_nits)
+    factor[lit] = luminance[lit] ** ((1 - gamma) / gamma)
+    return np.asarray(factor[..., np.newaxis] * light)

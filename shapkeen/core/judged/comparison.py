@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
 
+from ..colour.coding import Coding
 from ..declared import Declaration, fingerprint, read_declaration
 from ..declared.file import check_unchanged
 from ..measured import DEFAULT_FRAMES, PairSurvey, Progress, Reading, Source
@@ -32,14 +33,34 @@ class Comparison:
 
 def plan_reading(declaration: Declaration) -> Reading:
     """Return how a file's samples are to be read, from what it declares of itself."""
-    transfer, matrix = (stated_by(declaration, trait) for trait in ("transfer", "matrix"))
+    transfer, matrix, primaries = (
+        stated_by(declaration, trait) for trait in ("transfer", "matrix", "primaries")
+    )
     return Reading(
         full_range=is_full_range(declaration),
         transfer=_code(transfer[1].value if transfer else None),
         matrix=_code(matrix[1].value if matrix else None),
         rate=shown_rate(declaration)[0] or UNTOLD_RATE,
         frame_count=declaration.video.frame_count,
+        primaries=_code(primaries[1].value if primaries else None),
     )
+
+
+def promised_coding(promise: Promise, master: Declaration) -> Coding | None:
+    """Return the coding that the promise asks for; None where it is the master's own."""
+    own, codes = plan_reading(master), {}
+    for trait in ("transfer", "primaries", "matrix"):
+        codes[trait] = _code(promise.value(trait)) or getattr(own, trait) or 0
+    promised_range = promise.value("range")
+    full = own.full_range if promised_range is None else promised_range == "full"
+    goal = Coding(**codes, full_range=full)
+    mine = Coding(
+        transfer=own.transfer or 0,
+        primaries=own.primaries or 0,
+        matrix=own.matrix or 0,
+        full_range=own.full_range,
+    )
+    return goal if goal != mine else None
 
 
 def _code(value: object) -> int | None:
@@ -70,6 +91,7 @@ def compare_files(
         Source(master_path, plan_reading(master)),
         Source(export_path, _export_reading(master, export)),
         frames=frames,
+        goal=promised_coding(promise, master),
         progress=progress,
     )
     for path, mark in before.items():

@@ -8,6 +8,7 @@ from ..declared import Declaration, Said, TraitValue, Witness
 from ..measured import PairSurvey
 from ..promised import Promise, Promised, stated_by
 from . import tolerances
+from .conversion import COLOUR_ACTS, found_conversion, promise_fulfilled
 from .sameness import same
 
 COLOUR_CODES = frozenset({"primaries", "transfer", "matrix"})
@@ -17,8 +18,9 @@ COLOUR_CODES = frozenset({"primaries", "transfer", "matrix"})
 class ToneAct:
     """What happened to tone, in code values.
 
-    act: identity, range-compressed, range-expanded, gamma-shifted, unexplained (moved, and no
-    act tells how), or unclear (moved so little that no act gains clearly over none).
+    act: identity, range-compressed, range-expanded, gamma-shifted, a conversion of light (see
+    conversion.LIGHT_ACTS), unexplained (moved, and no act tells how), or unclear (moved so
+    little that no act gains clearly over none).
     residual: what the act leaves unexplained; moved: what lies between expected and delivered.
     clear: whether no other act explains it as well.
     """
@@ -102,6 +104,13 @@ def tone_act(survey: PairSurvey | None) -> ToneAct | None:
     tone = survey.tone if survey else None
     if tone is None or tone.span < tolerances.TONE_SPAN_CODES:
         return None
+    converted = found_conversion(survey)
+    if converted is not None:
+        # Colour acts leave greys where they are: what moved is colour, not tone.
+        grey = converted.fit.act in COLOUR_ACTS
+        moved = converted.fit.residual if grey else converted.moved
+        act = "identity" if grey else converted.fit.act
+        return ToneAct(act, converted.fit.residual, moved, converted.confidence, clear=True)
     identity = tone.residual("identity")
     acts = [fit for fit in tone.fits if fit.act != "identity"]
     best, runner_up = acts[0], acts[1]
@@ -146,16 +155,24 @@ RANGE_GAINS = {"identity": 1.0, "range-compressed": 896 / 1023, "range-expanded"
 def tone_state(evidence: Evidence) -> str:
     """Return whether the curve from code to light still is the master's, range acts apart."""
     act = tone_act(evidence.survey)
-    if act is None or act.act == "unclear" or conversion_promised(evidence):
+    if conversion_promised(evidence):
+        return UNCHANGED if promise_fulfilled(evidence.survey) else UNKNOWN
+    if act is None or act.act in ("unclear", "tone-compressed"):
         return UNKNOWN
-    return UNCHANGED if act.act in RANGE_GAINS else CHANGED
+    # Below the level of a clip every code still means what it did.
+    return UNCHANGED if act.act in (*RANGE_GAINS, "highlights-clipped") else CHANGED
 
 
 def colour_state(evidence: Evidence) -> str:
     """Return whether colours sit where they did, range acts apart; a grey picture can't tell."""
     survey, act = evidence.survey, tone_act(evidence.survey)
-    if survey is None or survey.tone is None or act is None or conversion_promised(evidence):
+    if conversion_promised(evidence):
+        return UNCHANGED if promise_fulfilled(survey) else UNKNOWN
+    if survey is None or survey.tone is None or act is None:
         return UNKNOWN
+    found = found_conversion(survey)
+    if found is not None and found.fit.act in COLOUR_ACTS:
+        return CHANGED
     tone = survey.tone
     if tone.chroma_span < tolerances.CHROMA_SPAN_CODES or act.act not in RANGE_GAINS:
         return UNKNOWN

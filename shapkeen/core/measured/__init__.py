@@ -6,6 +6,7 @@ and OpenCV along, and pages that only show findings do without those.
 
 from .model import (
     DEFAULT_FRAMES,
+    ActFit,
     Bars,
     CodeUse,
     DepthUse,
@@ -23,6 +24,7 @@ from .model import (
 
 __all__ = [
     "DEFAULT_FRAMES",
+    "ActFit",
     "Bars",
     "CodeUse",
     "DepthUse",

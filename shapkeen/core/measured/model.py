@@ -3,7 +3,7 @@
 Code values are on the 10-bit scale throughout ("codes"), whatever the file's depth.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
@@ -17,7 +17,7 @@ Progress = Callable[[int, int], None]
 class Reading:
     """How to read a file's samples; told by the caller, never looked up here.
 
-    transfer, matrix: H.273 codes, None where nobody says. rate: frames a second.
+    transfer, matrix, primaries: H.273 codes, None where nobody says. rate: frames a second.
     """
 
     full_range: bool
@@ -25,6 +25,7 @@ class Reading:
     matrix: int | None
     rate: Fraction
     frame_count: int | None
+    primaries: int | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -118,6 +119,18 @@ class Fit:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class ActFit:
+    """One act tried on colour triples: name, parameters as the contract names them, what is left.
+
+    residual: root mean square over cells of like colour, all but the worst twentieth, in codes.
+    """
+
+    act: str
+    residual: float
+    values: Mapping[str, float]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class ToneFindings:
     """How expected codes became delivered ones, over flat blocks.
 
@@ -202,3 +215,4 @@ class PairSurvey:
     seconds: float
     master_frames: int | None = None
     export_frames: int | None = None
+    acts: tuple[ActFit, ...] = ()

@@ -5,15 +5,18 @@ from collections.abc import Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field, replace
 
+from ..colour.coding import Coding
 from ..errors import UsageError
 from .bars import BarFinder, active_rect
 from .codes import CodeCounter
+from .conversions import find_acts
 from .detail import DepthMeter, DetailMeter, ssim
 from .frames import Frame, FrameReader, count_pictures
 from .grid import Real, Rect, Reduced, reduce_frame
 from .light import LightMeter
 from .model import (
     DEFAULT_FRAMES,
+    ActFit,
     Difference,
     FramePair,
     PairSurvey,
@@ -84,11 +87,13 @@ def survey_pair(
     export: Source,
     *,
     frames: int = DEFAULT_FRAMES,
+    goal: Coding | None = None,
     progress: Progress | None = None,
 ) -> PairSurvey:
     """Return all that is measured from a master–export pair.
 
-    frames: how many pairs to compare, spread over the whole. progress is called with (done,
+    frames: how many pairs to compare, spread over the whole. goal: the coding that the promise
+    wants, where that is a conversion of the master's. progress is called with (done,
     total) after each pair, and may raise to stop the survey. Raises UnreadableFileError where
     a file cannot be decoded, UsageError where the two have no picture in common.
     """
@@ -99,7 +104,7 @@ def survey_pair(
     plan = plan_pairs(master.reading, export.reading, offset=offset, frames=frames)
     gathered = _gather(master, export, plan, progress or (lambda _done, _total: None))
     place = _register(gathered)
-    pairs, tone, difference = _compare(gathered, place)
+    pairs, tone, difference, acts = _compare(gathered, place, goal)
     same_place = place is not None and _is_same_place(place, gathered)
     return PairSurvey(
         pairs=pairs,
@@ -121,6 +126,7 @@ def survey_pair(
         seconds=round(time.monotonic() - started, 2),
         master_frames=master.reading.frame_count,
         export_frames=export.reading.frame_count,
+        acts=acts,
     )
 
 
@@ -265,18 +271,20 @@ def _is_same_place(place: Registration, gathered: _Gathered) -> bool:
 
 
 def _compare(
-    gathered: _Gathered, place: Registration | None
-) -> tuple[tuple[FramePair, ...], ToneFindings | None, Difference | None]:
+    gathered: _Gathered, place: Registration | None, goal: Coding | None
+) -> tuple[tuple[FramePair, ...], ToneFindings | None, Difference | None, tuple[ActFit, ...]]:
     if place is None:
-        return tuple(pair for pair, _, _ in gathered.reduced), None, None
+        return tuple(pair for pair, _, _ in gathered.reduced), None, None, ()
     rect = _rect(place, gathered.export.raster)
     with ThreadPoolExecutor(2) as pool:
         compared = list(
             pool.map(lambda item: _compare_one(*item, place=place, rect=rect), gathered.reduced)
         )
     blocks, pairs = [item[0] for item in compared], [item[1] for item in compared]
-    tone = fit_tone(blocks, full_range=gathered.master.reading.full_range)
-    return tuple(pairs), tone, _difference(pairs)
+    reading = gathered.master.reading
+    tone = fit_tone(blocks, full_range=reading.full_range)
+    acts = find_acts(blocks, reading, goal) if tone is not None else ()
+    return tuple(pairs), tone, _difference(pairs), acts
 
 
 def _compare_one(

@@ -8,10 +8,11 @@ from collections.abc import Iterator, Set
 
 from ..evidence import Evidence
 from ..model import Cause
-from . import carriage, light, shape, tag
+from . import carriage, colour, light, shape, tag
 
 EXPLAINERS = (
     shape.explain_shape,
+    colour.explain_conversion,
     light.explain_tone,
     light.explain_depth,
     light.explain_light_level,

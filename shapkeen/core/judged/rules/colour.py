@@ -2,7 +2,17 @@
 
 from ...colour.codepoints import mean_the_same
 from .. import tolerances
-from ..evidence import CHANGED, UNCHANGED, Evidence, colour_state, meets, tone_act
+from ..conversion import COLOUR_ACTS, found_conversion
+from ..evidence import (
+    CHANGED,
+    UNCHANGED,
+    UNKNOWN,
+    Evidence,
+    colour_state,
+    conversion_promised,
+    meets,
+    tone_act,
+)
 from ..model import Judgement, Measure, bent, kept, lost, unproven
 from .tag import conflict_text, shown
 
@@ -39,10 +49,13 @@ def judge_code_by_state(evidence: Evidence, trait: str, state: str) -> Judgement
 
 def judge_colour_code(evidence: Evidence, trait: str) -> Judgement:
     """Judge primaries or matrix: changed colours alone do not say which of them it was."""
-    state = colour_state(evidence)
-    judgement = judge_code_by_state(evidence, trait, "unknown" if state == CHANGED else state)
+    state, found = colour_state(evidence), found_conversion(evidence.survey)
+    if state == CHANGED and found is not None and found.fit.act in COLOUR_ACTS:
+        hurt = COLOUR_ACTS[found.fit.act] == trait
+        return judge_code_by_state(evidence, trait, CHANGED if hurt else UNCHANGED)
+    judgement = judge_code_by_state(evidence, trait, UNKNOWN if state == CHANGED else state)
     if state == CHANGED and judgement.verdict == "unproven":
-        return unproven("The tags are right; colours moved, and what moved them is not told yet.")
+        return unproven("The tags are right; colours moved, and no single act tells what did it.")
     return judgement
 
 
@@ -55,6 +68,8 @@ def judge_gamut(evidence: Evidence, _trait: str) -> Judgement:
     measure = Measure(
         "chroma residual", round(tone.chroma_residual, 2), "codes", tolerances.CHROMA_CODES
     )
+    if state == UNCHANGED and conversion_promised(evidence):
+        return kept("Colours are what the promised conversion makes of the master's.")
     if state == UNCHANGED:
         return kept("Colours match the master's.", picture="as mastered", measure=measure)
     if state == CHANGED:

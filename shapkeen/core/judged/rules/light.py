@@ -5,6 +5,7 @@ from collections.abc import Mapping
 from ...declared import TraitValue
 from ...measured import CodeUse
 from .. import tolerances
+from ..conversion import promise_fulfilled
 from ..evidence import (
     Evidence,
     ToneAct,
@@ -23,8 +24,12 @@ from .tag import judge_tag, shown
 TONE_WHY = {
     "range-compressed": "Code values were squeezed from full to limited range.",
     "range-expanded": "Code values were stretched from limited to full range.",
+    "transfer-converted": "Tone follows another transfer function.",
+    "tone-compressed": "Tone was rolled off into a smaller range.",
+    "highlights-clipped": "Highlights are cut flat above one level.",
     "unexplained": "The tone changed, and no single known act explains it.",
 }
+RANGE_ACTS = frozenset({"range-compressed", "range-expanded"})
 
 LIMITED_ONLY = frozenset({"mpeg2", "mpeg1video", "vp8", "vc3", "prores", "dvvideo"})
 """Codecs whose headers cannot state a range, since their standards know only the limited one."""
@@ -50,7 +55,9 @@ def _tone_measure(act: ToneAct) -> Measure:
 def judge_tone(evidence: Evidence, _trait: str) -> Judgement:
     """Judge whether tones sit where they were signed off, as viewers are made to read them."""
     if conversion_promised(evidence):
-        return unproven("The picture that the promised conversion should give is not made yet.")
+        if promise_fulfilled(evidence.survey):
+            return kept("The picture is what the promised conversion makes of the master's.")
+        return unproven("The picture is not what the promised conversion should give.")
     act = tone_act(evidence.survey)
     if act is None:
         return unproven("The picture has too few even places over too few tones to tell.")
@@ -71,16 +78,18 @@ def judge_range(evidence: Evidence, trait: str) -> Judgement:
     tags = _range_tags(evidence, trait)
     promised = evidence.promised(trait).value
     act = tone_act(evidence.survey)
+    if conversion_promised(evidence) and promise_fulfilled(evidence.survey):
+        return tags
     if act is None or conversion_promised(evidence):
         return tags if tags.verdict != "kept" else unproven("The picture could not be compared.")
     needed, measure = needed_act(evidence), _tone_measure(act)
-    if act.act in TONE_WHY and act.act not in ("unexplained", needed):
+    if act.act in RANGE_ACTS and act.act != needed:
         text = f"{TONE_WHY[act.act]} The flags ask for no such change."
         squeezed = "limited" if act.act == "range-compressed" else "full"
         return lost(text, picture=squeezed, measure=measure)
     picture = promised if act.act == "identity" else None
     if tags.verdict == "kept":
-        if act.act in ("gamma-shifted", "unexplained", "unclear"):
+        if act.act not in (*RANGE_ACTS, "identity"):
             return unproven("The tone changed otherwise, so the range cannot be told apart.")
         return kept("Flag and code values fit the promise.", picture=picture, measure=measure)
     if is_range_converted(evidence):

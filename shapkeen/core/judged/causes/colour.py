@@ -1,0 +1,83 @@
+"""Conversions of light and colour that nobody promised."""
+
+from collections.abc import Callable, Iterator, Mapping, Set
+
+from ...colour.codepoints import MATRICES, PRIMARIES, TRANSFERS
+from ...declared import TraitValue
+from ..conversion import FoundAct, found_conversion
+from ..evidence import Evidence, conversion_promised
+from ..model import Cause, explained
+
+Values = Mapping[str, float]
+PQ = 16
+TRAITS = {
+    "matrix-swapped": ("matrix", "gamut"),
+    "gamut-converted": ("primaries", "gamut"),
+    "gamut-clipped": ("gamut",),
+    "transfer-converted": ("transfer", "tone", "range", "gamut", "alternative_transfer"),
+    "tone-compressed": ("tone", "transfer", "range", "gamut"),
+    "highlights-clipped": ("tone", "range", "gamut"),
+}
+WHY: dict[str, Callable[[Values, str], str]] = {
+    "matrix-swapped": lambda v, _: (
+        f"The picture was coded with the {MATRICES[int(v['from'])]} matrix and read with "
+        f"{MATRICES[int(v['to'])]}: reds and greens shift."
+    ),
+    "gamut-converted": lambda v, _: (
+        f"Colours were converted from {PRIMARIES[int(v['from'])]} to {PRIMARIES[int(v['to'])]}, "
+        "and the file still calls them by their first name."
+    ),
+    "gamut-clipped": lambda v, _: (
+        f"Colours outside {PRIMARIES[int(v['to'])]} were cut to its edge."
+    ),
+    "transfer-converted": lambda v, _: (
+        f"Tone was converted from {TRANSFERS[int(v['from'])]} to {TRANSFERS[int(v['to'])]}."
+    ),
+    "tone-compressed": lambda v, unit: f"Tone was rolled off to a peak of {v['peak']:.4g}{unit}.",
+    "highlights-clipped": lambda v, unit: f"Everything above {v['level']:.4g}{unit} was cut flat.",
+}
+CURES = {
+    "matrix-swapped": "Find the step that reads or writes the picture with another matrix (a "
+    "still, a plug-in, an SD setting) and export again.",
+    "gamut-converted": "Switch off the colour space conversion at export; or, if it was wanted, "
+    "promise it and tag the file with the new primaries.",
+    "gamut-clipped": "Export in the master's colour space; a smaller one in between cuts colours.",
+    "transfer-converted": "Switch off the conversion at export; or, if it was wanted, promise it "
+    "and tag the file with the new transfer function.",
+    "tone-compressed": "Switch off tone mapping at export; it belongs in the display.",
+    "highlights-clipped": "Find the step that limits the peak (a legaliser, an SDR viewer, a "
+    "display setting) and export again without it.",
+}
+
+
+def explain_conversion(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
+    """Yield the conversion that explains the picture, where one was made and none was promised."""
+    found = found_conversion(evidence.survey)
+    if found is None or conversion_promised(evidence) or not broken & set(TRAITS[found.fit.act]):
+        return
+    act, values = found.fit.act, found.fit.values
+    unit = " cd/m²" if evidence.promise.value("transfer") == PQ else " of the signal"
+    yield Cause(
+        id=act,
+        traits=explained(broken, *TRAITS[act]),
+        confidence=found.confidence,
+        values=_plain(values),
+        why=f"{WHY[act](values, unit)} {_runner_up(found)}".rstrip(),
+        remedy="re-export",
+        cure=CURES[act],
+    )
+
+
+def _plain(values: Values) -> dict[str, TraitValue]:
+    """Return codes as whole numbers and figures as they are."""
+    return {name: int(v) if name in ("from", "to") else v for name, v in values.items()}
+
+
+def _runner_up(found: FoundAct) -> str:
+    if found.runner_up is None:
+        return ""
+    word = found.runner_up.act.replace("-", " ")
+    return (
+        f"It leaves {found.fit.residual:.1f} codes unexplained; the next best, {word}, leaves "
+        f"{found.runner_up.residual:.1f}."
+    )

@@ -1,0 +1,52 @@
+"""Which conversion of light or colour explains the picture, if one does better than any other."""
+
+from dataclasses import dataclass
+
+from ..measured import ActFit, PairSurvey
+from . import tolerances
+
+COLOUR_ACTS = {"matrix-swapped": "matrix", "gamut-converted": "primaries", "gamut-clipped": ""}
+"""Acts that leave greys where they are → the trait whose code no longer fits; none for a clip."""
+LIGHT_ACTS = frozenset({"transfer-converted", "tone-compressed", "highlights-clipped"})
+ALIKE = {"tone-compressed", "highlights-clipped"}
+NO_ACT = frozenset({"identity", "promised"})
+
+
+@dataclass(frozen=True, slots=True)
+class FoundAct:
+    """An act that explains the picture, how sure that is, and what the next best one leaves."""
+
+    fit: ActFit
+    moved: float
+    confidence: float
+    runner_up: ActFit | None
+
+
+def found_conversion(survey: PairSurvey | None) -> FoundAct | None:
+    """Return the conversion that explains the picture best.
+
+    None where nothing moved, where another kind of act does, where none ends close, and where two
+    explain alike.
+    """
+    if survey is None or not survey.acts:
+        return None
+    others = [fit for fit in survey.acts if fit.act not in NO_ACT]
+    identity = next((fit.residual for fit in survey.acts if fit.act == "identity"), 0.0)
+    best, runner_up = others[0], others[1] if len(others) > 1 else None
+    if best.act not in COLOUR_ACTS and best.act not in LIGHT_ACTS:
+        return None
+    if identity <= tolerances.ACT_CODES or best.residual > tolerances.EXPLAINED_CODES:
+        return None
+    alike = runner_up is not None and {best.act, runner_up.act} == ALIKE
+    lead = tolerances.CURVES_ALIKE if alike else tolerances.CLEAR_WIN
+    next_best = runner_up.residual if runner_up else identity
+    if identity <= tolerances.CLEAR_WIN * best.residual or next_best <= lead * best.residual:
+        return None
+    confidence = round(next_best / (next_best + best.residual), 2)
+    return FoundAct(best, identity, confidence, runner_up)
+
+
+def promise_fulfilled(survey: PairSurvey | None) -> bool:
+    """Return whether the picture is what the promised conversion makes of the master."""
+    fits = {fit.act: fit.residual for fit in survey.acts} if survey else {}
+    return fits.get("promised", float("inf")) <= tolerances.EXPLAINED_CODES

@@ -1,0 +1,136 @@
+"""Acts on colour triples: each predicts delivered codes from expected ones.
+
+Flat blocks of all pairs are gathered into cells of like colour, so that neither a large sky nor
+coding noise decides; then every act is tried, and what it leaves over is told. Methods:
+checks of the design, section 4.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..colour import pq
+from ..colour.coding import PQ, Coding, Triples, codes_from_signal, signal_from_codes
+from .candidates import Candidate, candidates, promised
+from .model import ActFit, Reading
+from .tone import Blocks
+
+EXPLAINED_CODES = 4.0
+"""What an act with a formula may leave over, before a curve of its own is looked for."""
+CURVE_BINS = 24
+LEAST_FALL = 0.03
+"""In signal: a peak that fell by less is no roll-off worth naming."""
+CELL_CODES = 16.0
+LEAST_A_CELL = 3
+LEAST_CELLS = 24
+
+
+@dataclass(frozen=True, slots=True)
+class Cells:
+    """Cells of like colour: expected and delivered codes, (k, 3) each, on the 10-bit scale."""
+
+    expected: Triples
+    delivered: Triples
+
+
+def find_acts(
+    gathered: Sequence[Blocks], reading: Reading, goal: Coding | None
+) -> tuple[ActFit, ...]:
+    """Return every act with what it leaves over, best first; none with too few colours.
+
+    reading: how the expected codes are meant. What nobody says is 0, and acts that need it are
+    not tried. goal: how the promise wants them, where it asks for a conversion of light or
+    colour; that conversion is then tried under the name "promised".
+    """
+    cells = gather_cells(gathered)
+    if cells is None:
+        return ()
+    coding = Coding(
+        transfer=reading.transfer or 0,
+        primaries=reading.primaries or 0,
+        matrix=reading.matrix or 0,
+        full_range=reading.full_range,
+    )
+    return try_acts(cells, coding, goal)
+
+
+def gather_cells(gathered: Sequence[Blocks]) -> Cells | None:
+    """Return the cells of all pairs' blocks; None with too few to tell acts apart."""
+    if not gathered:
+        return None
+    sides = []
+    for side in (0, 1):
+        planes = [
+            np.concatenate([getattr(blocks, name)[side] for blocks in gathered])
+            for name in ("luma", "cb", "cr")
+        ]
+        sides.append(np.stack(planes, axis=1))
+    expected, delivered = sides
+    keys = np.floor(expected / CELL_CODES).astype(int)
+    _, cell, counts = np.unique(keys, axis=0, return_inverse=True, return_counts=True)
+    found = [np.flatnonzero(cell.ravel() == i) for i in np.flatnonzero(counts >= LEAST_A_CELL)]
+    if len(found) < LEAST_CELLS:
+        return None
+    means = np.array([expected[members].mean(axis=0) for members in found])
+    moved = np.array([np.median(delivered[m] - expected[m], axis=0) for m in found])
+    return Cells(means, means + moved)
+
+
+def try_acts(cells: Cells, coding: Coding, goal: Coding | None = None) -> tuple[ActFit, ...]:
+    """Return every act with what it leaves over, best first; of an act only its best variant.
+
+    A roll-off along a curve of its own is tried last, where no act with a formula explains.
+    """
+    best: dict[str, ActFit] = {}
+
+    def keep(candidates: Candidate) -> None:
+        for act, values, predicted in candidates:
+            error = np.linalg.norm(predicted - cells.delivered, axis=1)
+            fit = ActFit(act=act, residual=_robust(error), values=values)
+            before = best.get(act)
+            if before is None or fit.residual < before.residual:
+                best[act] = fit
+
+    keep(candidates(cells.expected, coding))
+    if goal is not None and coding.is_known and goal.is_known:
+        keep(promised(cells.expected, coding, goal))
+    if coding.is_known and min(fit.residual for fit in best.values()) > EXPLAINED_CODES:
+        keep(_own_curve(cells, coding))
+    return tuple(sorted(best.values(), key=lambda fit: fit.residual))
+
+
+def _own_curve(cells: Cells, coding: Coding) -> Candidate:
+    """Yield a roll-off of R'G'B' along medians of its own, if the curve has that shape."""
+    given = np.clip(signal_from_codes(cells.expected, coding), 0.0, 1.0)
+    came = np.clip(signal_from_codes(cells.delivered, coding), 0.0, 1.2)
+    edges = np.linspace(float(given.min()), float(given.max()) + 1e-9, CURVE_BINS + 1)
+    place = np.digitize(given.ravel(), edges) - 1
+    xs, ys = [], []
+    for number in range(CURVE_BINS):
+        members = place == number
+        if members.sum() >= LEAST_A_CELL:
+            xs.append(float(np.median(given.ravel()[members])))
+            ys.append(float(np.median(came.ravel()[members])))
+    curve = np.maximum.accumulate(np.array(ys)) if ys else np.zeros(0)
+    if len(xs) < CURVE_BINS // 2 or not _rolls_off(np.array(xs), curve):
+        return
+    peak = float(np.percentile(came, 99.8))
+    if coding.transfer == PQ:
+        peak = float(pq.light_from_signal(peak))
+    made = np.interp(given, xs, curve)
+    yield "tone-compressed", {"peak": round(peak, 3)}, codes_from_signal(made, coding)
+
+
+def _rolls_off(given: Triples, came: Triples) -> bool:
+    """Return whether a curve keeps the dark end and falls ever further behind above it."""
+    behind = given - came
+    low = len(given) // 4
+    dark_kept = float(np.median(np.abs(behind[:low]))) < 0.3 * behind[-1]
+    return bool(dark_kept and behind[-1] > LEAST_FALL and np.all(np.diff(behind[low:]) > -0.01))
+
+
+def _robust(error: Triples) -> float:
+    """Return the root mean square of all but the worst twentieth: edges of clips and of gamuts."""
+    kept = np.sort(error)[: max(int(len(error) * 0.95), 1)]
+    return float(np.sqrt(np.mean(kept**2)))
