@@ -5,8 +5,15 @@ from collections.abc import Callable
 import cv2
 import numpy as np
 
+from ..core.colour.coding import (
+    Coding,
+    light_from_signal,
+    signal_from_codes,
+    signal_from_light,
+)
+from ..core.colour.primaries import between
 from .canvas import Real
-from .coding import Codes, Planes
+from .coding import Codes, Planes, planes_from_signal
 from .features import SQUEEZE
 
 Change = Callable[[Planes], Planes]
@@ -69,10 +76,41 @@ def fitted_with_bars(planes: Planes) -> Planes:
     return drawn[0], drawn[1], drawn[2]
 
 
+def _on_signal(act: Callable[[Real], Real]) -> Change:
+    """Return a change of a PQ picture's R'G'B', as a conversion in an editing program makes it."""
+
+    def change(planes: Planes) -> Planes:
+        height, width = planes[0].shape
+        chroma = [
+            cv2.resize(p.astype(np.float64), (width, height), interpolation=cv2.INTER_LINEAR)
+            for p in planes[1:]
+        ]
+        codes = np.stack([planes[0].astype(np.float64), *chroma], axis=-1)
+        signal = np.clip(signal_from_codes(codes, MASTERED), 0.0, 1.0)
+        return planes_from_signal(act(signal).astype(np.float32), matrix=9, depth=10)
+
+    return change
+
+
+MASTERED = Coding(transfer=16, primaries=9, matrix=9, full_range=False)
+SMALLER_GAMUT = _on_signal(
+    lambda signal: signal_from_light(
+        np.maximum(light_from_signal(signal, 16) @ between(9, 1).T, 0.0), 16
+    )
+)
+HYBRID_LOG = _on_signal(lambda signal: signal_from_light(light_from_signal(signal, 16), 18))
+CUT_HIGHLIGHTS = _on_signal(
+    lambda signal: np.minimum(signal, float(signal_from_light(np.array(200.0), 16)))
+)
+
+
 CHANGES: dict[str, Change] = {
     "squeezed range": SQUEEZED_RANGE,
     "darker": DARKER,
     "eight-bit levels": EIGHT_BIT_LEVELS,
+    "smaller gamut": SMALLER_GAMUT,
+    "hybrid log": HYBRID_LOG,
+    "cut highlights": CUT_HIGHLIGHTS,
     "widened": widened,
     "fitted with bars": fitted_with_bars,
 }

@@ -118,6 +118,24 @@ FEATURES = (
                 recipe=_options(HDR, crf="10"),
                 change="eight-bit levels",
             ),
+            Export(
+                delivery="Cormorant Screens",
+                file="orrery-cormorant.mp4",
+                recipe=HDR,
+                change="smaller gamut",
+            ),
+            Export(
+                delivery="Skerry Outdoor",
+                file="orrery-skerry.mp4",
+                recipe=HDR,
+                change="cut highlights",
+            ),
+            Export(
+                delivery="Beacon Broadcast",
+                file="orrery-beacon.mp4",
+                recipe=HDR,
+                change="hybrid log",
+            ),
         ),
     ),
     Feature(
