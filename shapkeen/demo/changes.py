@@ -7,6 +7,7 @@ import numpy as np
 
 from ..core.colour.coding import (
     Coding,
+    Triples,
     light_from_signal,
     signal_from_codes,
     signal_from_light,
@@ -76,7 +77,7 @@ def fitted_with_bars(planes: Planes) -> Planes:
     return drawn[0], drawn[1], drawn[2]
 
 
-def _on_signal(act: Callable[[Real], Real]) -> Change:
+def _on_signal(act: Callable[[Triples], Triples]) -> Change:
     """Return a change of a PQ picture's R'G'B', as a conversion in an editing program makes it."""
 
     def change(planes: Planes) -> Planes:

@@ -22,6 +22,7 @@ CURVE_BINS = 24
 LEAST_FALL = 0.03
 """In signal: a peak that fell by less is no roll-off worth naming."""
 CELL_CODES = 16.0
+LUMA_BIN = 32.0
 LEAST_A_CELL = 3
 LEAST_CELLS = 24
 
@@ -87,7 +88,7 @@ def try_acts(cells: Cells, coding: Coding, goal: Coding | None = None) -> tuple[
     def keep(candidates: Candidate) -> None:
         for act, values, predicted in candidates:
             error = np.linalg.norm(predicted - cells.delivered, axis=1)
-            fit = ActFit(act=act, residual=_robust(error), values=values)
+            fit = ActFit(act=act, residual=_robust(error, cells.expected[:, 0]), values=values)
             before = best.get(act)
             if before is None or fit.residual < before.residual:
                 best[act] = fit
@@ -130,7 +131,11 @@ def _rolls_off(given: Triples, came: Triples) -> bool:
     return bool(dark_kept and behind[-1] > LEAST_FALL and np.all(np.diff(behind[low:]) > -0.01))
 
 
-def _robust(error: Triples) -> float:
-    """Return the root mean square of all but the worst twentieth: edges of clips and of gamuts."""
-    kept = np.sort(error)[: max(int(len(error) * 0.95), 1)]
-    return float(np.sqrt(np.mean(kept**2)))
+def _robust(error: Triples, luma: Triples) -> float:
+    """Return the root mean square over ranges of luma of the middle error in each.
+
+    So a few highlights count as much as a large sky, and edges of clips and of gamuts little.
+    """
+    bins = np.floor(luma / LUMA_BIN).astype(int)
+    middles = [float(np.median(error[bins == number])) for number in np.unique(bins)]
+    return float(np.sqrt(np.mean(np.square(middles))))

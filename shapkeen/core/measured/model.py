@@ -122,7 +122,8 @@ class Fit:
 class ActFit:
     """One act tried on colour triples: name, parameters as the contract names them, what is left.
 
-    residual: root mean square over cells of like colour, all but the worst twentieth, in codes.
+    residual: root mean square over ranges of luma of the middle error of cells of like colour, in
+    codes of luma and both chroma together.
     """
 
     act: str

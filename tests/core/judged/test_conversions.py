@@ -174,8 +174,13 @@ class Verdicts(unittest.TestCase):
         self.assertEqual((found["matrix"], found["gamut"]), ("lost", "lost"))
         self.assertEqual((found["transfer"], found["tone"]), ("kept", "kept"))
         self.assertEqual(found["primaries"], "kept")
-        other = self.verdicts(compared("coffee", "hdr", to_gamut(9, 1, hdr=True)))
+        comparison = compared("coffee", "hdr", to_gamut(9, 1, hdr=True))
+        other = self.verdicts(comparison)
         self.assertEqual((other["primaries"], other["matrix"]), ("lost", "kept"))
+        # moved codes look like a staircase, and are none
+        self.assertNotEqual(other["bit_depth"], "lost")
+        shown = {v.trait: v.picture for v in comparison.survival.verdicts}
+        self.assertEqual(shown["primaries"], 1)
 
     def test_a_clip_keeps_the_transfer_function(self) -> None:
         found = self.verdicts(compared("coffee", "sdr", cut_at(0.7)))
@@ -187,6 +192,8 @@ class Verdicts(unittest.TestCase):
         self.assertIn("codes unexplained", cause.why)
         self.assertGreater(cause.confidence, 0.9)
         self.assertIn("transfer", cause.traits)
+        shown = {v.trait: v.picture for v in compared("coffee", "hdr", to_hlg).survival.verdicts}
+        self.assertEqual((shown["transfer"], shown["tone"]), (18, "as HLG"))
 
 
 class Promises(unittest.TestCase):

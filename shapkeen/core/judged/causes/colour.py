@@ -14,7 +14,7 @@ TRAITS = {
     "matrix-swapped": ("matrix", "gamut"),
     "gamut-converted": ("primaries", "gamut"),
     "gamut-clipped": ("gamut",),
-    "transfer-converted": ("transfer", "tone", "range", "gamut", "alternative_transfer"),
+    "transfer-converted": ("transfer", "tone", "range", "gamut", "content_light"),
     "tone-compressed": ("tone", "transfer", "range", "gamut"),
     "highlights-clipped": ("tone", "range", "gamut"),
 }
@@ -25,7 +25,7 @@ WHY: dict[str, Callable[[Values, str], str]] = {
     ),
     "gamut-converted": lambda v, _: (
         f"Colours were converted from {PRIMARIES[int(v['from'])]} to {PRIMARIES[int(v['to'])]}, "
-        "and the file still calls them by their first name."
+        "and the tags still say the former."
     ),
     "gamut-clipped": lambda v, _: (
         f"Colours outside {PRIMARIES[int(v['to'])]} were cut to its edge."

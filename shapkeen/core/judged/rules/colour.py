@@ -19,10 +19,15 @@ from .tag import conflict_text, shown
 CHROMA_ORDER = ("4:0:0", "4:2:0", "4:2:2", "4:4:4")
 
 
-def judge_code_by_state(evidence: Evidence, trait: str, state: str) -> Judgement:
-    """Judge an H.273 code by both witnesses and by whether the picture's values changed."""
+def judge_code_by_state(
+    evidence: Evidence, trait: str, state: str, *, shows: int | None = None
+) -> Judgement:
+    """Judge an H.273 code by both witnesses and by whether the picture's values changed.
+
+    shows: the code that a changed picture follows instead, where that was found.
+    """
     promised = evidence.promised(trait)
-    picture = promised.value if state == UNCHANGED else None
+    picture = promised.value if state == UNCHANGED else shows
     spoken = evidence.spoken(trait)
     if not spoken:
         text = f"No witness states it; promised {shown(trait, promised.value)}."
@@ -41,7 +46,8 @@ def judge_code_by_state(evidence: Evidence, trait: str, state: str) -> Judgement
             text = f"{text} The code values are untouched."
         return lost(text, picture=picture)
     if state == CHANGED:
-        return lost("The tags are right, but the picture no longer follows them.")
+        text = "The tags are right, but the picture no longer follows them."
+        return lost(text, picture=picture)
     if state == UNCHANGED:
         return kept("The tags are right and the code values untouched.", picture=picture)
     return unproven("The tags are right; the picture cannot tell.")
@@ -52,7 +58,13 @@ def judge_colour_code(evidence: Evidence, trait: str) -> Judgement:
     state, found = colour_state(evidence), found_conversion(evidence.survey)
     if state == CHANGED and found is not None and found.fit.act in COLOUR_ACTS:
         hurt = COLOUR_ACTS[found.fit.act] == trait
-        return judge_code_by_state(evidence, trait, CHANGED if hurt else UNCHANGED)
+        if not hurt:
+            return judge_code_by_state(evidence, trait, UNCHANGED)
+        # Coded with another matrix, the picture shows that one; converted, its new primaries.
+        values = found.fit.values
+        shows = int(values["from" if trait == "matrix" else "to"])
+        same = shows == evidence.promise.value(trait)
+        return judge_code_by_state(evidence, trait, CHANGED, shows=None if same else shows)
     judgement = judge_code_by_state(evidence, trait, UNKNOWN if state == CHANGED else state)
     if state == CHANGED and judgement.verdict == "unproven":
         return unproven("The tags are right; colours moved, and no single act tells what did it.")

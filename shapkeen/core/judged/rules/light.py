@@ -2,10 +2,11 @@
 
 from collections.abc import Mapping
 
+from ...colour.codepoints import TRANSFERS
 from ...declared import TraitValue
 from ...measured import CodeUse
 from .. import tolerances
-from ..conversion import promise_fulfilled
+from ..conversion import found_conversion, promise_fulfilled
 from ..evidence import (
     Evidence,
     ToneAct,
@@ -37,7 +38,11 @@ LIMITED_ONLY = frozenset({"mpeg2", "mpeg1video", "vp8", "vc3", "prores", "dvvide
 
 def judge_transfer(evidence: Evidence, trait: str) -> Judgement:
     """Judge the transfer function by tags and by whether the tone curve is the master's."""
-    return judge_code_by_state(evidence, trait, tone_state(evidence))
+    found = found_conversion(evidence.survey)
+    shows = None
+    if found is not None and found.fit.act == "transfer-converted":
+        shows = int(found.fit.values["to"])
+    return judge_code_by_state(evidence, trait, tone_state(evidence), shows=shows)
 
 
 def judge_alternative_transfer(evidence: Evidence, trait: str) -> Judgement:
@@ -70,7 +75,20 @@ def judge_tone(evidence: Evidence, _trait: str) -> Judgement:
     if act.act == "gamma-shifted":
         text = f"Tone follows a power law: out = in^{act.exponent:.3f} on normalised codes."
         return lost(text, picture=f"power {act.exponent:.3f}", measure=measure)
-    return lost(TONE_WHY[act.act], picture=act.act, measure=measure)
+    return lost(TONE_WHY[act.act], picture=_tone_word(evidence, act), measure=measure)
+
+
+def _tone_word(evidence: Evidence, act: ToneAct) -> str:
+    """Return what the picture shows, short enough to stand on a thread."""
+    found = found_conversion(evidence.survey)
+    if found is None or found.fit.act != act.act:
+        return act.act
+    values = found.fit.values
+    if "level" in values:
+        return f"cut at {values['level']:.3g}"
+    if "peak" in values:
+        return f"peak {values['peak']:.3g}"
+    return f"as {TRANSFERS[int(values['to'])]}"
 
 
 def judge_range(evidence: Evidence, trait: str) -> Judgement:
@@ -132,10 +150,12 @@ def is_combed(codes: CodeUse) -> bool:
 def staircase_share(evidence: Evidence) -> float | None:
     """Return how much of an 8-bit staircase smooth blocks carry; None where none can tell.
 
-    A changed tone moves codes by their value, which looks like a staircase and is none.
+    A changed tone or colour moves codes by their value, which looks like a staircase and is none.
     """
     survey, act = evidence.survey, tone_act(evidence.survey)
     if survey is None or survey.depth is None or act is None or act.act != "identity":
+        return None
+    if found_conversion(survey) is not None:
         return None
     return survey.depth.step_share
 
