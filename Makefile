@@ -2,6 +2,7 @@
 PY = .venv/bin/python
 DATA ?= $(CURDIR)/data
 export SHAPKEEN_DATA ?= $(DATA)
+export NUMBA_CACHE_DIR ?= $(CURDIR)/.venv/kernels
 
 .PHONY: help setup demo run worker test test-core check bench fuzz tools clean
 help:  ## list the targets

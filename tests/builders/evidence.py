@@ -9,6 +9,7 @@ from shapkeen.core.measured import (
     CodeUse,
     DepthUse,
     Difference,
+    FileSurvey,
     Fit,
     FramePair,
     LightLevels,
@@ -100,6 +101,16 @@ CODES = CodeUse(
 LIGHT = LightLevels(
     max_cll=1050.0, max_fall=150.0, p9999=990.0, p999=940.0, series=((0.0, 1050.0, 150.0),)
 )
+WHOLE = FileSurvey(
+    frames=48,
+    skipped=0,
+    raster=(1920, 1080),
+    codes=CODES,
+    light=LIGHT,
+    gamut=None,
+    colours=None,
+    banding=None,
+)
 PLACE = Registration(
     left=0.0, top=0.0, width=1920.0, height=1080.0, spread=0.02, likeness=0.999, frames=6
 )
@@ -109,12 +120,10 @@ SURVEY = PairSurvey(
     decoded=48,
     master_raster=(1920, 1080),
     export_raster=(1920, 1080),
-    master_codes=CODES,
-    export_codes=CODES,
+    master_whole=WHOLE,
+    export_whole=WHOLE,
     master_bars=Bars(),
     export_bars=Bars(),
-    master_light=LIGHT,
-    export_light=LIGHT,
     registration=PLACE,
     tone=TONE,
     depth=DepthUse(residual=0.5, step_share=0.03),
@@ -144,7 +153,17 @@ def evidence(
     promise: dict[str, Promised] | None = None,
     **survey: object,
 ) -> Evidence:
-    """Return evidence of a healthy pair with changes to its survey."""
+    """Return evidence of a healthy pair with changes to its survey.
+
+    export_light, export_codes and master_codes change the survey of that file.
+    """
+    for side in ("master", "export"):
+        parts = {
+            part: survey.pop(f"{side}_{part}")
+            for part in ("light", "codes", "gamut", "banding")
+            if f"{side}_{part}" in survey
+        }
+        survey[f"{side}_whole"] = replace(WHOLE, **parts)
     of_master = master or declaration(name="master.mov")
     overrides = Promise(traits=promise) if promise else None
     return Evidence(

@@ -1,7 +1,9 @@
 """The whole way for one pair of files: declared → promised → measured → judged."""
 
+import os
 import time
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
 from fractions import Fraction
 from pathlib import Path
 
@@ -43,7 +45,16 @@ def plan_reading(declaration: Declaration) -> Reading:
         rate=shown_rate(declaration)[0] or UNTOLD_RATE,
         frame_count=declaration.video.frame_count,
         primaries=_code(primaries[1].value if primaries else None),
+        peak_nits=_peak(declaration),
     )
+
+
+def _peak(declaration: Declaration) -> float | None:
+    display = stated_by(declaration, "mastering_display")
+    peak = (
+        display[1].value.get("max") if display and isinstance(display[1].value, Mapping) else None
+    )
+    return float(peak) if isinstance(peak, int | float) and peak else None
 
 
 def promised_coding(promise: Promise, master: Declaration) -> Coding | None:
@@ -73,12 +84,16 @@ def compare_files(
     *,
     overrides: Promise | None = None,
     frames: int = DEFAULT_FRAMES,
+    workers: int | None = None,
+    folder: Path | None = None,
     progress: Progress | None = None,
 ) -> Comparison:
     """Return what survived of a master in an export.
 
     overrides: an explicit promise; what it leaves out falls back to the master's. frames: how
-    many pairs to compare, at least 1. Raises UnreadableFileError and UsageError.
+    many pairs to compare, at least 1. workers: processes that count every frame, as many as cores
+    if None. folder: keeps what is counted, so that a killed survey goes on where it was. Raises
+    UnreadableFileError and UsageError.
     """
     from ..measured.survey import survey_pair
 
@@ -89,9 +104,11 @@ def compare_files(
     read_s = time.monotonic() - started
     survey = survey_pair(
         Source(master_path, plan_reading(master)),
-        Source(export_path, _export_reading(master, export)),
+        Source(export_path, _export_reading(promise, export)),
         frames=frames,
         goal=promised_coding(promise, master),
+        workers=workers or len(os.sched_getaffinity(0)),
+        folder=folder,
         progress=progress,
     )
     for path, mark in before.items():
@@ -108,13 +125,12 @@ def compare_files(
     )
 
 
-def _export_reading(master: Declaration, export: Declaration) -> Reading:
-    """Return how to read the export; light is measured as the picture was meant, if untagged."""
-    own, meant = plan_reading(export), plan_reading(master)
-    return Reading(
-        full_range=own.full_range,
-        transfer=meant.transfer or own.transfer,
-        matrix=meant.matrix or own.matrix,
-        rate=own.rate,
-        frame_count=own.frame_count,
+def _export_reading(promise: Promise, export: Declaration) -> Reading:
+    """Return how to read the export: as the picture is meant to be, whatever its tags say."""
+    own = plan_reading(export)
+    return replace(
+        own,
+        transfer=_code(promise.value("transfer")) or own.transfer,
+        matrix=_code(promise.value("matrix")) or own.matrix,
+        primaries=_code(promise.value("primaries")) or own.primaries,
     )

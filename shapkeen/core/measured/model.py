@@ -9,6 +9,9 @@ from fractions import Fraction
 from pathlib import Path
 
 DEFAULT_FRAMES = 24
+VECTOR_BINS = 64
+CHROMATICITY_BINS = 90
+CHROMATICITY_TOP = 0.9
 Progress = Callable[[int, int], None]
 """Called with (done, total) after each pair; may raise to stop."""
 
@@ -18,6 +21,7 @@ class Reading:
     """How to read a file's samples; told by the caller, never looked up here.
 
     transfer, matrix, primaries: H.273 codes, None where nobody says. rate: frames a second.
+    peak_nits: the mastering display's peak in cd/m², None where nobody says.
     """
 
     full_range: bool
@@ -26,6 +30,7 @@ class Reading:
     rate: Fraction
     frame_count: int | None
     primaries: int | None = None
+    peak_nits: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,10 +77,11 @@ class CodeUse:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LightLevels:
-    """Light by CTA-861.3 in cd/m², over the surveyed frames: see light.py.
+    """Light by CTA-861.3 in cd/m², of every sample of every frame.
 
     p999: the brightest frame's 99.9th percentile, which stray samples cannot move.
-    series: (time in s, brightest, average) a frame.
+    series: (time in s, brightest, average) a frame, or the most of a stretch of frames in
+    long files. above_peak: share of samples above the mastering display's peak, if that is known.
     """
 
     max_cll: float
@@ -83,6 +89,49 @@ class LightLevels:
     p9999: float
     p999: float
     series: tuple[tuple[float, float, float], ...]
+    above_peak: float | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class GamutUse:
+    """Shares of samples outside P3-D65 and BT.709; worst: of the frame with the most, at time."""
+
+    outside_p3: float
+    outside_bt709: float
+    worst_p3: float
+    worst_bt709: float
+    worst_s: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ColourUse:
+    """How often colours occur, over thinned samples of all frames.
+
+    vector: VECTOR_BINS², rows = Cb from its lowest code, columns = Cr. chromaticity:
+    CHROMATICITY_BINS², rows = y from 0 to CHROMATICITY_TOP, columns = x (CIE 1931).
+    """
+
+    vector: tuple[tuple[int, ...], ...]
+    chromaticity: tuple[tuple[int, ...], ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FileSurvey:
+    """What every sample of every frame of one file shows.
+
+    skipped: frames of another raster or depth. light: None for SDR. gamut: None where primaries
+    are no wider than BT.709. banding: share of gradient steps of 3 codes or more on the 10-bit
+    scale, None where it cannot be told.
+    """
+
+    frames: int
+    skipped: int
+    raster: tuple[int, int]
+    codes: CodeUse
+    light: LightLevels | None
+    gamut: GamutUse | None
+    colours: ColourUse | None
+    banding: float | None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -202,12 +251,10 @@ class PairSurvey:
     decoded: int
     master_raster: tuple[int, int]
     export_raster: tuple[int, int]
-    master_codes: CodeUse
-    export_codes: CodeUse
+    master_whole: FileSurvey
+    export_whole: FileSurvey
     master_bars: Bars | None
     export_bars: Bars | None
-    master_light: LightLevels | None
-    export_light: LightLevels | None
     registration: Registration | None
     tone: ToneFindings | None
     depth: DepthUse | None
@@ -217,3 +264,18 @@ class PairSurvey:
     master_frames: int | None = None
     export_frames: int | None = None
     acts: tuple[ActFit, ...] = ()
+
+    @property
+    def master_codes(self) -> CodeUse:
+        """Return the master's codes over all its frames."""
+        return self.master_whole.codes
+
+    @property
+    def export_codes(self) -> CodeUse:
+        """Return the export's codes over all its frames."""
+        return self.export_whole.codes
+
+    @property
+    def export_light(self) -> LightLevels | None:
+        """Return the export's light levels over all its frames."""
+        return self.export_whole.light

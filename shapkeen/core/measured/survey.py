@@ -4,16 +4,15 @@ import time
 from collections.abc import Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field, replace
+from pathlib import Path
 
 from ..colour.coding import Coding
 from ..errors import UsageError
 from .bars import BarFinder, active_rect
-from .codes import CodeCounter
 from .conversions import find_acts
 from .detail import DepthMeter, DetailMeter, ssim
 from .frames import Frame, FrameReader, count_pictures
 from .grid import Real, Rect, Reduced, reduce_frame
-from .light import LightMeter
 from .model import (
     DEFAULT_FRAMES,
     ActFit,
@@ -29,6 +28,7 @@ from .model import (
 from .pairing import find_offset, plan_pairs
 from .registration import is_textured, register, turned
 from .tone import Blocks, common_planes, fit_tone, gather_blocks
+from .whole.survey import survey_files
 
 REGISTERED_FRAMES = 7
 CONFIRMING_FRAMES = 4
@@ -42,20 +42,16 @@ SAME_PLACE_SAMPLES = 0.15
 
 @dataclass(slots=True)
 class _FileMeters:
-    """What is measured from one file alone, at full size."""
+    """What is measured from the chosen frames of one file alone, at full size."""
 
     reading: Reading
     depth: int
     raster: tuple[int, int]
-    codes: CodeCounter
-    light: LightMeter
     bars: BarFinder
 
     def add(self, frame: Frame) -> None:
         if frame.raster != self.raster or frame.depth != self.depth:
             return  # a picture that changes its raster on the way is measured by its first
-        self.codes.add(frame)
-        self.light.add(frame)
         self.bars.add(frame)
 
 
@@ -76,10 +72,31 @@ def _meters(frame: Frame, reading: Reading) -> _FileMeters:
         reading=reading,
         depth=frame.depth,
         raster=frame.raster,
-        codes=CodeCounter(frame.depth),
-        light=LightMeter(reading),
         bars=BarFinder(),
     )
+
+
+PAIR_WEIGHT = 4
+"""Finding a pair by a seek and comparing it costs as much as counting this many frames."""
+
+
+@dataclass(frozen=True, slots=True)
+class _Shares:
+    """Both parts of the work as one progress, in frames."""
+
+    progress: Progress | None
+    planned: int
+    counted: int
+
+    def _say(self, done: int) -> None:
+        if self.progress:
+            self.progress(done, self.planned * PAIR_WEIGHT + self.counted)
+
+    def pairs(self, done: int, _total: int) -> None:
+        self._say(done * PAIR_WEIGHT)
+
+    def frames(self, done: int, _total: int) -> None:
+        self._say(self.planned * PAIR_WEIGHT + done)
 
 
 def survey_pair(
@@ -88,23 +105,29 @@ def survey_pair(
     *,
     frames: int = DEFAULT_FRAMES,
     goal: Coding | None = None,
+    workers: int = 1,
+    folder: Path | None = None,
     progress: Progress | None = None,
 ) -> PairSurvey:
     """Return all that is measured from a master–export pair.
 
-    frames: how many pairs to compare, spread over the whole. goal: the coding that the promise
-    wants, where that is a conversion of the master's. progress is called with (done,
-    total) after each pair, and may raise to stop the survey. Raises UnreadableFileError where
-    a file cannot be decoded, UsageError where the two have no picture in common.
+    frames: how many pairs to compare, spread over the whole; light, gamut, range and depth are
+    counted in every frame. goal: the coding that the promise wants, where that is a conversion of
+    the master's. workers: processes to count in. folder: keeps what is counted until all is, so
+    that a survey that was killed goes on. progress is called with (done, total), and may raise to
+    stop the survey. Raises UnreadableFileError where a file cannot be decoded, UsageError where
+    the two have no picture in common.
     """
     started = time.monotonic()
     master, export = counted(master), counted(export)
     offset, decoded = find_offset(master, export)
     offset = _confirmed(offset, master, export)
     plan = plan_pairs(master.reading, export.reading, offset=offset, frames=frames)
-    gathered = _gather(master, export, plan, progress or (lambda _done, _total: None))
+    report = _Shares(progress, len(plan), sum(s.reading.frame_count or 1 for s in (master, export)))
+    gathered = _gather(master, export, plan, report.pairs)
     place = _register(gathered)
     pairs, tone, difference, acts = _compare(gathered, place, goal)
+    whole = survey_files((master, export), workers=workers, folder=folder, progress=report.frames)
     same_place = place is not None and _is_same_place(place, gathered)
     return PairSurvey(
         pairs=pairs,
@@ -112,12 +135,10 @@ def survey_pair(
         decoded=gathered.decoded + decoded,
         master_raster=gathered.master.raster,
         export_raster=gathered.export.raster,
-        master_codes=gathered.master.codes.result(),
-        export_codes=gathered.export.codes.result(),
+        master_whole=whole[0],
+        export_whole=whole[1],
         master_bars=gathered.master.bars.result(),
         export_bars=gathered.export.bars.result(),
-        master_light=gathered.master.light.result(),
-        export_light=gathered.export.light.result(),
         registration=place,
         tone=tone,
         depth=gathered.depth.result() if same_place else None,

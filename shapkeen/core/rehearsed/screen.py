@@ -18,7 +18,7 @@ from ..colour.sdr import srgb_signal_from_light
 from ..errors import UnreadableFileError
 from ..measured import Reading, Source
 from ..measured.frames import Frame, FrameReader
-from ..measured.light import rgb_signals
+from ..measured.rgb import rgb_signals
 from . import EYES
 
 Real = npt.NDArray[np.float32]

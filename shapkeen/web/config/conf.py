@@ -19,12 +19,23 @@ class Conf:
     hosts: list[str]
     workers: int
     survey_frames: int
+    survey_workers: int
     child_memory_bytes: int
     child_time_s: int
 
     @property
     def upload_dir(self) -> Path:
         return self.data_dir / "uploads"
+
+    @property
+    def span_dir(self) -> Path:
+        """Return where finished parts of surveys are kept until the whole is done."""
+        return self.data_dir / "spans"
+
+    @property
+    def kernel_dir(self) -> Path:
+        """Return where compiled loops are kept: the installation itself may be read-only."""
+        return self.data_dir / "kernels"
 
     @property
     def still_dir(self) -> Path:
@@ -65,6 +76,7 @@ def load() -> Conf:
         hosts=os.environ.get("SHAPKEEN_HOSTS", "127.0.0.1,localhost").split(","),
         workers=_whole("SHAPKEEN_WORKERS", 1),
         survey_frames=_whole("SHAPKEEN_FRAMES", 24),
+        survey_workers=_whole("SHAPKEEN_SURVEY_WORKERS", os.cpu_count() or 1),
         child_memory_bytes=_whole("SHAPKEEN_CHILD_MEMORY", 6 * 1024**3),
         child_time_s=_whole("SHAPKEEN_CHILD_TIME", 6 * 3600),
     )

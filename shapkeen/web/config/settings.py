@@ -1,5 +1,6 @@
 """Django settings. What differs between installations is in conf.py."""
 
+import os
 import sys
 
 from csp.constants import NONE, SELF
@@ -7,6 +8,8 @@ from csp.constants import NONE, SELF
 from . import conf
 
 CONF = conf.load()
+# Read by the compiler at import, in this process and in every child.
+os.environ.setdefault("NUMBA_CACHE_DIR", str(CONF.kernel_dir))
 BASE_DIR = conf.BASE_DIR
 TESTING = "test" in sys.argv
 

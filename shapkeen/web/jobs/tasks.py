@@ -48,6 +48,8 @@ def _run(job: Job) -> str:
             promise=delivery.promise_text,
             origin=f"delivery {delivery.name}",
             frames=conf.survey_frames,
+            workers=conf.survey_workers,
+            folder=str(conf.span_dir),
         )
     except StoppedError:
         job.end(Job.State.STOPPED)

@@ -12,15 +12,12 @@ import cv2
 import numpy as np
 from skimage.metrics import structural_similarity
 
-from shapkeen.core.colour import hlg, pq
 from shapkeen.core.measured import Bars, Reading
 from shapkeen.core.measured.acts import powered, squeezed, stretched
 from shapkeen.core.measured.bars import BarFinder, active_rect
-from shapkeen.core.measured.codes import CodeCounter
 from shapkeen.core.measured.detail import DepthMeter, DetailMeter, ssim
 from shapkeen.core.measured.frames import Frame
 from shapkeen.core.measured.grid import Rect, sample
-from shapkeen.core.measured.light import LightMeter
 from shapkeen.core.measured.pairing import best_offset, plan_pairs, signature
 from shapkeen.core.measured.registration import correlation, register, turned
 from shapkeen.core.measured.tone import fit_tone, gather_blocks
@@ -36,89 +33,6 @@ def frame(luma: np.ndarray, *, cb=None, cr=None, depth: int = 10, number: int = 
     planes = (luma, grey if cb is None else cb, grey if cr is None else cr)
     y, b, r = (plane.astype(kind) for plane in planes)
     return Frame(number=number, depth=depth, luma=y, cb=b, cr=r)
-
-
-def pq_frame(light: np.ndarray, number: int = 0) -> Frame:
-    """Return the 12-bit 4:4:4 PQ frame of linear BT.2020 light (row, column, channel)."""
-    from shapkeen.core.colour.matrix import ycbcr_from_rgb
-    from shapkeen.core.colour.quantisation import chroma_code_from_signal, luma_code_from_signal
-
-    ycc = pq.signal_from_light(light) @ ycbcr_from_rgb(9).T
-    luma = luma_code_from_signal(ycc[..., 0], depth=12, full_range=False)
-    cb, cr = (chroma_code_from_signal(ycc[..., i], depth=12, full_range=False) for i in (1, 2))
-    return frame(luma, cb=cb, cr=cr, depth=12, number=number)
-
-
-class LightLevels(unittest.TestCase):
-    # CTA-861.3-A worked example (arithmetic of the definition): frames A and B
-    A = np.array([[[100, 50, 20], [203, 203, 203]], [[1000, 400, 10], [0, 0, 0]]], dtype=float)
-    B = np.full((2, 2, 3), (500.0, 300.0, 200.0))
-
-    def test_worked_example(self) -> None:
-        meter = LightMeter(READING)
-        meter.add(pq_frame(self.A, 0))
-        meter.add(pq_frame(self.B, 24))
-        found = meter.result()
-        assert found is not None
-        # MaxCLL 1000, MaxFALL 500; a 12-bit PQ step is 0.2 % here, chroma adds another
-        self.assertAlmostEqual(found.max_cll, 1000, delta=8)
-        self.assertAlmostEqual(found.max_fall, 500, delta=4)
-        self.assertAlmostEqual(found.series[0][2], 325.75, delta=3)
-        self.assertEqual([time for time, _, _ in found.series], [0.0, 1.0])
-
-    def test_percentile_ignores_a_stray_sample(self) -> None:
-        luma = np.full((200, 200), 400)
-        luma[7, 9] = 900
-        meter = LightMeter(READING)
-        meter.add(frame(luma))
-        found = meter.result()
-        assert found is not None
-        self.assertGreater(found.max_cll, 10 * found.p999)
-
-    def test_hlg_through_its_ootf(self) -> None:
-        # ITU-R BT.2408: 75 % HLG is 203 cd/m² on a 1000 cd/m² display
-        code = round(64 + 876 * 0.75)
-        meter = LightMeter(replace(READING, transfer=18))
-        meter.add(frame(np.full((32, 32), code)))
-        found = meter.result()
-        assert found is not None
-        self.assertAlmostEqual(found.max_cll, 203, delta=2)
-        self.assertAlmostEqual(float(hlg.scene_from_signal(0.75)), 0.26496256, delta=1e-7)
-
-    def test_sdr_has_no_light_levels(self) -> None:
-        meter = LightMeter(replace(READING, transfer=1))
-        meter.add(frame(np.full((8, 8), 500)))
-        self.assertIsNone(meter.result())
-
-
-class Codes(unittest.TestCase):
-    def test_range_and_levels(self) -> None:
-        counter = CodeCounter(8)
-        counter.add(frame(np.arange(256).reshape(16, 16), depth=8))
-        found = counter.result()
-        self.assertEqual((found.lowest, found.highest, found.levels), (0, 255, 256))
-        # 0 to 14 stand below black by more than a step of rounding, 237 to 255 above white
-        self.assertAlmostEqual(found.below_black, 15 / 256)
-        self.assertAlmostEqual(found.above_white, 19 / 256)
-
-    def test_comb(self) -> None:
-        chance = np.random.default_rng(1)
-        full = chance.integers(100, 900, (64, 64))
-        for codes, expected in ((full, 0.25), (full // 4 * 4, 1.0)):
-            counter = CodeCounter(10)
-            counter.add(frame(codes))
-            self.assertAlmostEqual(counter.result().comb, expected, delta=0.03)
-
-    def test_order_of_frames_does_not_matter(self) -> None:
-        chance = np.random.default_rng(2)
-        frames = [frame(chance.integers(64, 940, (32, 32))) for _ in range(3)]
-        results = []
-        for order in ((0, 1, 2), (2, 0, 1)):
-            counter = CodeCounter(10)
-            for i in order:
-                counter.add(frames[i])
-            results.append(counter.result())
-        self.assertEqual(*results)
 
 
 class EvenBars(unittest.TestCase):

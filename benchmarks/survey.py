@@ -1,0 +1,119 @@
+"""What counting every sample of every frame costs, against decoding alone, in one run.
+
+Moving 3840×2160 10-bit H.265 pictures at about 14 and about 100 Mb/s are made, then: CPU time of
+the whole survey of one file (light, gamut, range, depth, colours) ÷ CPU time of decoding; wall
+time with one and with two processes; peak memory by length; and a still from a click to a
+picture. Run it on an idle machine with two free cores. Usage: python -m benchmarks.survey
+"""
+
+import resource
+import sys
+import tempfile
+import time
+from collections.abc import Iterator
+from concurrent.futures import ProcessPoolExecutor
+from dataclasses import replace
+from fractions import Fraction
+from itertools import pairwise
+from multiprocessing import get_context
+from pathlib import Path
+
+import numpy as np
+
+from shapkeen.core.measured import Reading, Source
+from shapkeen.core.measured.whole.engine import count_file, count_span
+from shapkeen.core.measured.whole.spans import Span, read_span
+from shapkeen.core.rehearsed.screen import render_still
+from shapkeen.demo.coding import Planes, encode, planes_from_signal, pq_signal
+from shapkeen.demo.features import HDR
+from shapkeen.demo.scene import render
+
+SIZE, RATE, GROUP = (3840, 2160), 24, 24
+READING = Reading(
+    full_range=False, transfer=16, matrix=9, rate=Fraction(RATE), frame_count=None, primaries=9
+)
+OPEN = Span(None, None)
+
+
+def pictures(count: int, grain: float) -> Iterator[Planes]:
+    """Yield moving pictures: eight drawn ones there and back, with fresh grain on each."""
+    shape = SIZE[0] / SIZE[1]
+    drawn = [
+        planes_from_signal(
+            pq_signal(render(*SIZE, aspect=shape, moment=i / 8, peak_nits=900.0)),
+            matrix=9,
+            depth=10,
+        )
+        for i in range(8)
+    ]
+    chance = np.random.default_rng(4)
+    noise = [chance.normal(0, grain, (SIZE[1] + 64, SIZE[0] + 64)).astype(np.int16) for _ in "ab"]
+    for number in range(count):
+        y, cb, cr = drawn[7 - abs(7 - number % 14)]
+        dy, dx = chance.integers(0, 64, 2)
+        moved = noise[number % 2][dy : dy + SIZE[1], dx : dx + SIZE[0]]
+        yield np.clip(y + moved, 64, 940).astype(np.uint16), cb, cr
+
+
+def make(path: Path, *, mbps: int, count: int, grain: float) -> float:
+    """Encode a clip and return the rate that came out, in Mb/s."""
+    bits = f":bitrate={mbps * 1000}:vbv-maxrate={mbps * 1500}:vbv-bufsize={mbps * 2000}"
+    params = HDR.options["x265-params"] + bits + f":keyint={GROUP}:min-keyint={GROUP}"
+    options = {"preset": "superfast", "x265-params": params}
+    encode(path, pictures(count, grain), replace(HDR, options=options, rate=Fraction(RATE)))
+    return path.stat().st_size * 8 / (count / RATE) / 1e6
+
+
+def cpu_of(work: "object") -> float:
+    """Return the CPU seconds that a call takes in this process."""
+    started = time.process_time()
+    work()  # type: ignore[operator]
+    return time.process_time() - started
+
+
+def decode(path: Path) -> None:
+    for _ in read_span(path, OPEN, threads=1):
+        pass
+
+
+def wall_of(path: Path, workers: int, spans: list[Span]) -> float:
+    with ProcessPoolExecutor(workers, mp_context=get_context("spawn")) as pool:
+        # started and warm before the clock runs, as in the middle of a long film
+        list(pool.map(count_span, [Source(path, READING)] * workers, [Span(None, 1)] * workers))
+        started = time.monotonic()
+        count_file(Source(path, READING), executor=pool, spans=spans)
+        return time.monotonic() - started
+
+
+def main() -> None:
+    seconds = int(sys.argv[1]) if len(sys.argv) > 1 else 4
+    with tempfile.TemporaryDirectory() as folder:
+        for goal, grain in ((14, 1.2), (100, 5.0)):
+            path = Path(folder) / f"{goal}.mp4"
+            rate = make(path, mbps=goal, count=seconds * RATE, grain=grain)
+            source = Source(path, READING)
+            count_span(source, Span(None, 1))  # compiled and cached
+            ratios = []
+            for _ in range(3):
+                alone = cpu_of(lambda path=path: decode(path))
+                whole = cpu_of(lambda source=source: count_span(source, OPEN, 1))
+                ratios.append(whole / alone)
+            print(
+                f"{rate:5.1f} Mb/s: CPU of the survey ÷ CPU of decoding: "
+                f"{sorted(ratios)[1]:.2f} ({', '.join(f'{r:.2f}' for r in sorted(ratios))}); "
+                f"decoding {alone / seconds / RATE * 1000:.0f} ms a frame"
+            )
+        keys = [t for t, picture in read_span(path, OPEN) if picture.key_frame]
+        edges = [None, *keys[1:], None]
+        spans = [Span(a, b) for a, b in pairwise(edges)]
+        one, two = wall_of(path, 1, spans), wall_of(path, 2, spans)
+        print(f"wall time of one process ÷ of two: {one / two:.2f} ({one:.1f} s, {two:.1f} s)")
+        started = time.monotonic()
+        render_still(source, seconds * RATE // 2 + 7, eyes="toned", aspect=(1, 1), most=(1600, 900))
+        print(f"a still out of the middle of a group: {time.monotonic() - started:.2f} s")
+        peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+        print(f"peak memory of this process, encoder included: {peak:.0f} MB")
+
+
+if __name__ == "__main__":
+    main()
