@@ -78,7 +78,7 @@ def fitted_with_bars(planes: Planes) -> Planes:
 
 
 def _on_signal(act: Callable[[Triples], Triples]) -> Change:
-    """Return a change of a PQ picture's R'G'B', as a conversion in an editing program makes it."""
+    """Return a change of an HDR picture's R'G'B', as a conversion in an editing program makes it."""
 
     def change(planes: Planes) -> Planes:
         height, width = planes[0].shape
@@ -100,6 +100,7 @@ SMALLER_GAMUT = _on_signal(
     )
 )
 HYBRID_LOG = _on_signal(lambda signal: signal_from_light(light_from_signal(signal, 16), 18))
+FROM_HYBRID_LOG = _on_signal(lambda signal: signal_from_light(light_from_signal(signal, 18), 16))
 CUT_HIGHLIGHTS = _on_signal(
     lambda signal: np.minimum(signal, float(signal_from_light(np.array(200.0), 16)))
 )
@@ -112,6 +113,7 @@ CHANGES: dict[str, Change] = {
     "smaller gamut": SMALLER_GAMUT,
     "hybrid log": HYBRID_LOG,
     "cut highlights": CUT_HIGHLIGHTS,
+    "to pq": FROM_HYBRID_LOG,
     "widened": widened,
     "fitted with bars": fitted_with_bars,
 }

@@ -10,7 +10,7 @@ import numpy.typing as npt
 from av.video.frame import VideoFrame
 from av.video.stream import VideoStream
 
-from ..core.colour import pq
+from ..core.colour import hlg, pq
 from ..core.colour.matrix import ycbcr_from_rgb
 from ..core.colour.primaries import between
 from ..core.colour.quantisation import chroma_zero_span, luma_offset_span
@@ -26,6 +26,12 @@ Planes = tuple[Codes, Codes, Codes]
 def pq_signal(light: Real) -> Real:
     """Return R'G'B' of a PQ picture in BT.2020 for linear BT.2020 light in cd/m²."""
     return pq.signal_from_light(light).astype(np.float32)
+
+
+def hlg_signal(light: Real) -> Real:
+    """Return R'G'B' of an HLG picture in BT.2020 for display light on 1000 cd/m²."""
+    scene = hlg.scene_from_display(light, peak_nits=1000.0)
+    return np.clip(hlg.signal_from_scene(scene), 0.0, 1.0).astype(np.float32)
 
 
 def sdr_signal(light: Real) -> Real:

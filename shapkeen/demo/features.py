@@ -1,4 +1,4 @@
-"""What the demo holds: three titles, and exports of which some were injured on the way.
+"""What the demo holds: four titles, and exports of which some were injured on the way.
 
 Names of receivers are invented. `change` names an act of changes.py; tags are injured by the
 recipe itself.
@@ -41,6 +41,18 @@ HDR = Recipe(
     },
     colour=(9, 16, 9, 1),
 )
+HLG = Recipe(
+    codec="libx265",
+    options={
+        "preset": "ultrafast",
+        "crf": "16",
+        "x265-params": X265.replace("smpte2084", "arib-std-b67").replace(":hdr10=1", ""),
+    },
+    colour=(9, 18, 9, 1),
+)
+# A service that wants PQ from an HLG master, by the BT.2100 conversion for 1000 cd/m².
+WANTS_PQ = {"transfer": 16}
+AS_PQ = replace(HDR, options={**HDR.options, "x265-params": X265})
 SDR = Recipe(
     codec="libx264",
     options={"preset": "veryfast", "crf": "16"},
@@ -53,23 +65,27 @@ PLAIN = replace(SDR, pixel_aspect=None)
 
 @dataclass(frozen=True, kw_only=True)
 class Export:
-    """One export of the demo: for whom, which attempt, how it was coded, what happened to it."""
+    """One export of the demo: for whom, how it was coded, what happened to it.
+
+    promise: what the delivery asks for in place of the master's values, by trait.
+    """
 
     delivery: str
     file: str
     recipe: Recipe
     change: str = ""
+    promise: Mapping[str, object] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, kw_only=True)
 class Feature:
-    """One title of the demo with its master and exports."""
+    """One title of the demo with its master and exports. light: pq, hlg or sdr."""
 
     name: str
     note: str
     master: str
     recipe: Recipe
-    hdr: bool
+    light: str
     exports: tuple[Export, ...]
     raster: tuple[int, int] = (1280, 720)
 
@@ -84,7 +100,7 @@ FEATURES = (
         note="Documentary, HDR master: PQ, BT.2020, mastered at 1000 cd/m² on P3",
         master="orrery-keeper-hdr-master.mov",
         recipe=_options(HDR, crf="6"),
-        hdr=True,
+        light="pq",
         exports=(
             Export(
                 delivery="Harbourlight Premiere",
@@ -139,11 +155,43 @@ FEATURES = (
         ),
     ),
     Feature(
+        name="The Orrery Keeper: broadcast cut",
+        note="Broadcast version, HLG master: BT.2020, graded at 1000 cd/m²",
+        master="broadcast-cut-hlg-master.mov",
+        recipe=_options(HLG, crf="6"),
+        light="hlg",
+        raster=(960, 540),
+        exports=(
+            Export(delivery="Beacon Broadcast", file="broadcast-beacon.mp4", recipe=HLG),
+            Export(
+                delivery="Harbourlight Premiere",
+                file="broadcast-harbourlight-v1.mp4",
+                # Only tagged as PQ: the conversion was forgotten.
+                recipe=AS_PQ,
+                promise=WANTS_PQ,
+            ),
+            Export(
+                delivery="Harbourlight Premiere",
+                file="broadcast-harbourlight-v2.mp4",
+                recipe=AS_PQ,
+                change="to pq",
+                promise=WANTS_PQ,
+            ),
+            Export(
+                delivery="Marram Stream",
+                file="broadcast-marram.mp4",
+                # Converted and tagged as PQ, though HLG was promised.
+                recipe=AS_PQ,
+                change="to pq",
+            ),
+        ),
+    ),
+    Feature(
         name="The Orrery Keeper: scope trailer",
         note="Trailer, SDR master: BT.709, anamorphic, stored 1280×720 with a pixel aspect of 4:3",
         master="orrery-trailer-scope-master.mov",
         recipe=_options(SDR, crf="6"),
-        hdr=False,
+        light="sdr",
         exports=(
             Export(delivery="Gannet Screens", file="trailer-gannet.mp4", recipe=SDR),
             Export(
@@ -170,7 +218,7 @@ FEATURES = (
         note="The gear train for the town's screens and archive: BT.709, 640×360",
         master="gear-train-master.mov",
         recipe=_options(PLAIN, crf="6"),
-        hdr=False,
+        light="sdr",
         raster=(640, 360),
         exports=(
             Export(

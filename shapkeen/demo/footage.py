@@ -7,7 +7,7 @@ from functools import partial
 from pathlib import Path
 
 from .changes import CHANGES
-from .coding import Planes, encode, planes_from_signal, pq_signal, sdr_signal
+from .coding import Planes, encode, hlg_signal, planes_from_signal, pq_signal, sdr_signal
 from .features import FEATURES, Feature, files_of
 from .scene import render
 
@@ -20,8 +20,9 @@ def _draw(feature: Feature, number: int) -> Planes:
     width, height = feature.raster
     shape = width / height * float(feature.recipe.pixel_aspect or 1)
     light = render(width, height, aspect=shape, moment=number / FRAMES, peak_nits=PEAK_NITS)
-    if feature.hdr:
-        return planes_from_signal(pq_signal(light), matrix=9, depth=10)
+    if feature.light != "sdr":
+        signal = pq_signal(light) if feature.light == "pq" else hlg_signal(light)
+        return planes_from_signal(signal, matrix=9, depth=10)
     return planes_from_signal(sdr_signal(light), matrix=1, depth=8)
 
 

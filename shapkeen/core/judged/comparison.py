@@ -11,6 +11,7 @@ from ..colour.coding import Coding
 from ..declared import Declaration, fingerprint, read_declaration
 from ..declared.file import check_unchanged
 from ..measured import DEFAULT_FRAMES, PairSurvey, Progress, Reading, Source
+from ..measured.model import coding_of
 from ..promised import Promise, promise_from_master, stated_by
 from .evidence import Evidence, is_full_range, shown_rate
 from .model import Survival
@@ -65,13 +66,7 @@ def promised_coding(promise: Promise, master: Declaration) -> Coding | None:
     promised_range = promise.value("range")
     full = own.full_range if promised_range is None else promised_range == "full"
     goal = Coding(**codes, full_range=full)
-    mine = Coding(
-        transfer=own.transfer or 0,
-        primaries=own.primaries or 0,
-        matrix=own.matrix or 0,
-        full_range=own.full_range,
-    )
-    return goal if goal != mine else None
+    return goal if goal != coding_of(own) else None
 
 
 def _code(value: object) -> int | None:

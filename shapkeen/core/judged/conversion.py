@@ -9,7 +9,6 @@ COLOUR_ACTS = {"matrix-swapped": "matrix", "gamut-converted": "primaries", "gamu
 """Acts that leave greys where they are → the trait whose code no longer fits; none for a clip."""
 LIGHT_ACTS = frozenset({"transfer-converted", "tone-compressed", "highlights-clipped"})
 ALIKE = {"tone-compressed", "highlights-clipped"}
-NO_ACT = frozenset({"identity", "promised"})
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,7 +29,7 @@ def found_conversion(survey: PairSurvey | None) -> FoundAct | None:
     """
     if survey is None or not survey.acts:
         return None
-    others = [fit for fit in survey.acts if fit.act not in NO_ACT]
+    others = [fit for fit in survey.acts if fit.act != "identity"]
     identity = next((fit.residual for fit in survey.acts if fit.act == "identity"), 0.0)
     best, runner_up = others[0], others[1] if len(others) > 1 else None
     if best.act not in COLOUR_ACTS and best.act not in LIGHT_ACTS:
@@ -44,9 +43,3 @@ def found_conversion(survey: PairSurvey | None) -> FoundAct | None:
         return None
     confidence = round(next_best / (next_best + best.residual), 2)
     return FoundAct(best, identity, confidence, runner_up)
-
-
-def promise_fulfilled(survey: PairSurvey | None) -> bool:
-    """Return whether the picture is what the promised conversion makes of the master."""
-    fits = {fit.act: fit.residual for fit in survey.acts} if survey else {}
-    return fits.get("promised", float("inf")) <= tolerances.EXPLAINED_CODES

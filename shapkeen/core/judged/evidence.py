@@ -8,7 +8,7 @@ from ..declared import Declaration, Said, TraitValue, Witness
 from ..measured import PairSurvey
 from ..promised import Promise, Promised, stated_by
 from . import tolerances
-from .conversion import COLOUR_ACTS, found_conversion, promise_fulfilled
+from .conversion import COLOUR_ACTS, found_conversion
 from .sameness import same
 
 COLOUR_CODES = frozenset({"primaries", "transfer", "matrix"})
@@ -135,11 +135,12 @@ def _confidence(residual: float, next_best: float) -> float:
 
 
 def needed_act(evidence: Evidence) -> str:
-    """Return the range act that the two files' flags together ask for."""
-    master_full, export_full = is_full_range(evidence.master), is_full_range(evidence.export)
-    if master_full == export_full:
+    """Return the range act that the expected picture and the export's flag together ask for."""
+    promised = evidence.promise.value("range")
+    expected_full = is_full_range(evidence.master) if promised is None else promised == "full"
+    if expected_full == is_full_range(evidence.export):
         return "identity"
-    return "range-compressed" if master_full else "range-expanded"
+    return "range-compressed" if expected_full else "range-expanded"
 
 
 def is_range_converted(evidence: Evidence) -> bool:
@@ -155,8 +156,6 @@ RANGE_GAINS = {"identity": 1.0, "range-compressed": 896 / 1023, "range-expanded"
 def tone_state(evidence: Evidence) -> str:
     """Return whether the curve from code to light still is the master's, range acts apart."""
     act = tone_act(evidence.survey)
-    if conversion_promised(evidence):
-        return UNCHANGED if promise_fulfilled(evidence.survey) else UNKNOWN
     if act is None or act.act in ("unclear", "tone-compressed"):
         return UNKNOWN
     # Below the level of a clip every code still means what it did.
@@ -166,8 +165,6 @@ def tone_state(evidence: Evidence) -> str:
 def colour_state(evidence: Evidence) -> str:
     """Return whether colours sit where they did, range acts apart; a grey picture can't tell."""
     survey, act = evidence.survey, tone_act(evidence.survey)
-    if conversion_promised(evidence):
-        return UNCHANGED if promise_fulfilled(survey) else UNKNOWN
     if survey is None or survey.tone is None or act is None:
         return UNKNOWN
     found = found_conversion(survey)

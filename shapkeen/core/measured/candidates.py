@@ -154,13 +154,3 @@ def rolled_off(light: Triples, *, source: float, goal: float) -> Triples:
         + (-2 * t**3 + 3 * t**2) * most
     )
     return np.asarray(np.where(e1 < knee, e1, spline) * white)
-
-
-def promised(codes: Triples, coding: Coding, goal: Coding) -> Candidate:
-    """Yield the conversion from one coding to another: light, primaries, matrix and range."""
-    signal = np.clip(signal_from_codes(codes, coding), 0.0, 1.0)
-    if (coding.transfer, coding.primaries) != (goal.transfer, goal.primaries):
-        light = light_from_signal(signal, coding.transfer)
-        there = np.maximum(light @ between(coding.primaries, goal.primaries).T, 0.0)
-        signal = signal_from_light(there, goal.transfer)
-    yield "promised", {}, codes_from_signal(signal, goal)

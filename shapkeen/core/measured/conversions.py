@@ -12,8 +12,8 @@ import numpy as np
 
 from ..colour import pq
 from ..colour.coding import PQ, Coding, Triples, codes_from_signal, signal_from_codes
-from .candidates import Candidate, candidates, promised
-from .model import ActFit, Reading
+from .candidates import Candidate, candidates
+from .model import ActFit
 from .tone import Blocks
 
 EXPLAINED_CODES = 4.0
@@ -35,25 +35,14 @@ class Cells:
     delivered: Triples
 
 
-def find_acts(
-    gathered: Sequence[Blocks], reading: Reading, goal: Coding | None
-) -> tuple[ActFit, ...]:
+def find_acts(gathered: Sequence[Blocks], coding: Coding) -> tuple[ActFit, ...]:
     """Return every act with what it leaves over, best first; none with too few colours.
 
-    reading: how the expected codes are meant. What nobody says is 0, and acts that need it are
-    not tried. goal: how the promise wants them, where it asks for a conversion of light or
-    colour; that conversion is then tried under the name "promised".
+    coding: how the expected codes are meant. What nobody says is 0, and acts that need it are
+    not tried.
     """
     cells = gather_cells(gathered)
-    if cells is None:
-        return ()
-    coding = Coding(
-        transfer=reading.transfer or 0,
-        primaries=reading.primaries or 0,
-        matrix=reading.matrix or 0,
-        full_range=reading.full_range,
-    )
-    return try_acts(cells, coding, goal)
+    return () if cells is None else try_acts(cells, coding)
 
 
 def gather_cells(gathered: Sequence[Blocks]) -> Cells | None:
@@ -78,7 +67,7 @@ def gather_cells(gathered: Sequence[Blocks]) -> Cells | None:
     return Cells(means, means + moved)
 
 
-def try_acts(cells: Cells, coding: Coding, goal: Coding | None = None) -> tuple[ActFit, ...]:
+def try_acts(cells: Cells, coding: Coding) -> tuple[ActFit, ...]:
     """Return every act with what it leaves over, best first; of an act only its best variant.
 
     A roll-off along a curve of its own is tried last, where no act with a formula explains.
@@ -94,8 +83,6 @@ def try_acts(cells: Cells, coding: Coding, goal: Coding | None = None) -> tuple[
                 best[act] = fit
 
     keep(candidates(cells.expected, coding))
-    if goal is not None and coding.is_known and goal.is_known:
-        keep(promised(cells.expected, coding, goal))
     if coding.is_known and min(fit.residual for fit in best.values()) > EXPLAINED_CODES:
         keep(_own_curve(cells, coding))
     return tuple(sorted(best.values(), key=lambda fit: fit.residual))

@@ -8,6 +8,8 @@ from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
 
+from ..colour.coding import Coding
+
 DEFAULT_FRAMES = 24
 VECTOR_BINS = 64
 CHROMATICITY_BINS = 90
@@ -31,6 +33,16 @@ class Reading:
     frame_count: int | None
     primaries: int | None = None
     peak_nits: float | None = None
+
+
+def coding_of(reading: Reading) -> Coding:
+    """Return how 10-bit triples of a file are meant; what nobody says is 0."""
+    return Coding(
+        transfer=reading.transfer or 0,
+        primaries=reading.primaries or 0,
+        matrix=reading.matrix or 0,
+        full_range=reading.full_range,
+    )
 
 
 @dataclass(frozen=True, slots=True)

@@ -11,6 +11,7 @@ from ..errors import UsageError
 from .bars import BarFinder, active_rect
 from .conversions import find_acts
 from .detail import DepthMeter, DetailMeter, ssim
+from .expected import can_convert, expected_planes
 from .frames import Frame, FrameReader, count_pictures
 from .grid import Real, Rect, Reduced, reduce_frame
 from .model import (
@@ -24,6 +25,7 @@ from .model import (
     Registration,
     Source,
     ToneFindings,
+    coding_of,
 )
 from .pairing import find_offset, plan_pairs
 from .registration import is_textured, register, turned
@@ -126,9 +128,11 @@ def survey_pair(
     report = _Shares(progress, len(plan), sum(s.reading.frame_count or 1 for s in (master, export)))
     gathered = _gather(master, export, plan, report.pairs)
     place = _register(gathered)
-    pairs, tone, difference, acts = _compare(gathered, place, goal)
+    own = coding_of(master.reading)
+    pairs, tone, difference, acts = _compare(gathered, place, own, goal or own)
     whole = survey_files((master, export), workers=workers, folder=folder, progress=report.frames)
-    same_place = place is not None and _is_same_place(place, gathered)
+    # A conversion moves every code: detail and levels then cannot be held against the master's.
+    same_place = goal is None and place is not None and _is_same_place(place, gathered)
     return PairSurvey(
         pairs=pairs,
         offset=offset,
@@ -292,29 +296,40 @@ def _is_same_place(place: Registration, gathered: _Gathered) -> bool:
 
 
 def _compare(
-    gathered: _Gathered, place: Registration | None, goal: Coding | None
+    gathered: _Gathered, place: Registration | None, own: Coding, goal: Coding
 ) -> tuple[tuple[FramePair, ...], ToneFindings | None, Difference | None, tuple[ActFit, ...]]:
-    if place is None:
+    if place is None or not can_convert(own, goal):
         return tuple(pair for pair, _, _ in gathered.reduced), None, None, ()
     rect = _rect(place, gathered.export.raster)
     with ThreadPoolExecutor(2) as pool:
         compared = list(
-            pool.map(lambda item: _compare_one(*item, place=place, rect=rect), gathered.reduced)
+            pool.map(
+                lambda item: _compare_one(*item, place=place, rect=rect, own=own, goal=goal),
+                gathered.reduced,
+            )
         )
     blocks, pairs = [item[0] for item in compared], [item[1] for item in compared]
-    reading = gathered.master.reading
-    tone = fit_tone(blocks, full_range=reading.full_range)
-    acts = find_acts(blocks, reading, goal) if tone is not None else ()
+    tone = fit_tone(blocks, full_range=goal.full_range)
+    acts = find_acts(blocks, goal) if tone is not None else ()
     return tuple(pairs), tone, _difference(pairs), acts
 
 
 def _compare_one(
-    pair: FramePair, one: Reduced, other: Reduced, *, place: Registration, rect: Rect
+    pair: FramePair,
+    one: Reduced,
+    other: Reduced,
+    *,
+    place: Registration,
+    rect: Rect,
+    own: Coding,
+    goal: Coding,
 ) -> tuple[Blocks, FramePair]:
     """Return one pair's flat blocks, and the pair with its likeness."""
     planes = (one.luma, one.cb, one.cr)
     upright = Reduced(*(turned(plane, place.turn, mirrored=place.mirrored) for plane in planes))
     expected, delivered = common_planes(upright, other, rect)
+    if own != goal:
+        expected = expected_planes(expected, own, goal)
     likeness = ssim(expected["luma"], delivered["luma"])
     return gather_blocks(expected, delivered), replace(pair, ssim=round(likeness, 6))
 

@@ -10,6 +10,7 @@ from ..judged.evidence import Evidence, is_full_range, tone_act
 from ..judged.geometry import aspect_of, shown_ratio
 from ..measured import CodeUse
 from ..promised import FAMILIES, Trait, promise_words, stated_by, trait_by_name
+from .figures.gamut import gamut_figure
 from .figures.light import light_figure
 from .figures.shape import ShownPicture, shape_figure
 from .figures.thread import (
@@ -23,8 +24,12 @@ from .figures.thread import (
     thread,
 )
 from .figures.tone import tone_figure
+from .figures.vector import vector_figure
 
 TONE_TRAITS = frozenset({"tone", "transfer", "range"})
+LIGHT_TRAITS = frozenset({"content_light", "mastering_display"})
+GAMUT_TRAITS = frozenset({"gamut", "primaries"})
+VECTOR_TRAITS = frozenset({"matrix", "chroma"})
 SHAPE_TRAITS = frozenset({"shown_shape", "pixel_aspect", "framing", "raster"})
 CAUSE_TITLES = {
     "tag-missing": "missing tag",
@@ -263,6 +268,28 @@ def _lines(comparison: Comparison, trait: Trait, verdict: Verdict) -> list[Witne
     lines.append(WitnessLine("picture", shown, _measured_words(verdict)))
     if trait.name == "range":
         lines.append(_codes_line(comparison.survey.export_codes))
+    lines += _whole_lines(comparison, trait)
+    return lines
+
+
+def _whole_lines(comparison: Comparison, trait: Trait) -> list[WitnessLine]:
+    """Return what every frame shows beside the trait: gamut in use, light above the display."""
+    whole, lines = comparison.survey.export_whole, []
+    if trait.name in GAMUT_TRAITS and whole.gamut is not None:
+        gamut = whole.gamut
+        shares = f"{gamut.outside_p3:.2%} outside P3-D65, {gamut.outside_bt709:.2%} outside BT.709"
+        most = f"of all samples; most at {gamut.worst_s:.2f} s: {gamut.worst_p3:.2%} outside P3-D65"
+        lines.append(WitnessLine("gamut in use", shares, most))
+    if trait.name in LIGHT_TRAITS and whole.light is not None:
+        light = whole.light
+        levels = f"MaxCLL {light.max_cll:.0f}, MaxFALL {light.max_fall:.0f} cd/m²"
+        more = f"99.99 % of the brightest frame below {light.p9999:.0f} cd/m²"
+        if light.above_peak is not None:
+            more = f"{more}; {light.above_peak:.3%} of samples above the stated display's peak"
+        lines.append(WitnessLine("measured", levels, more))
+    if trait.name == "bit_depth" and whole.banding is not None:
+        text = f"{whole.banding:.0%} of steps on even gradients are 3 codes of 1023 or more"
+        lines.append(WitnessLine("levels", f"{whole.codes.levels} codes in use", text))
     return lines
 
 
@@ -318,16 +345,40 @@ def _figure(comparison: Comparison, trait: Trait) -> tuple[str, str]:
             full_range=is_full_range(comparison.master),
         )
         return drawn, f"{survey.tone.blocks} flat blocks of {len(survey.pairs)} frames"
-    if trait.name == "content_light" and survey.export_light is not None:
+    drawing = _colour_figure(comparison, trait)
+    if drawing:
+        return drawing, f"colours of all {survey.export_whole.frames} frames of the export"
+    if trait.name in LIGHT_TRAITS and survey.export_light is not None:
         drawn = light_figure(
             survey.export_light,
+            master=survey.master_whole.light,
             promised_nits=_part(comparison.promise.value("content_light"), "max_cll"),
             peak_nits=_part(comparison.promise.value("mastering_display"), "max"),
         )
-        return drawn, f"light of {len(survey.pairs)} frames of the export"
+        return drawn, f"light of all {survey.export_whole.frames} frames; thin: the master's"
     if trait.name in SHAPE_TRAITS and survey.registration is not None:
         return _shape(comparison), "promised and delivered, as shown"
     return "", ""
+
+
+def _colour_figure(comparison: Comparison, trait: Trait) -> str:
+    """Return the gamut or vector drawing for a trait of colour; empty for others."""
+    master, export = (
+        whole.colours for whole in (comparison.survey.master_whole, comparison.survey.export_whole)
+    )
+    if master is None or export is None:
+        return ""
+    if trait.name in GAMUT_TRAITS:
+        return gamut_figure(master, export)
+    if trait.name in VECTOR_TRAITS:
+        matrix = comparison.promise.value("matrix")
+        return vector_figure(
+            master,
+            export,
+            matrix=matrix if isinstance(matrix, int) else 1,
+            full_range=is_full_range(comparison.master),
+        )
+    return ""
 
 
 def _part(value: TraitValue | None, key: str) -> float | None:

@@ -157,5 +157,8 @@ class Attempt(models.Model):
         self.save(update_fields=["record", "overall", "tally"])
 
     def comparison(self) -> Comparison | None:
-        """Return the stored comparison, None before the survey has ended."""
-        return comparison_from_record(self.record) if self.record else None
+        """Return the stored comparison; None before the survey has ended, or if it is outdated."""
+        try:
+            return comparison_from_record(self.record) if self.record else None
+        except ValueError:
+            return None

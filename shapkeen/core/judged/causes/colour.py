@@ -4,8 +4,9 @@ from collections.abc import Callable, Iterator, Mapping, Set
 
 from ...colour.codepoints import MATRICES, PRIMARIES, TRANSFERS
 from ...declared import TraitValue
+from ...promised import stated_by
 from ..conversion import FoundAct, found_conversion
-from ..evidence import Evidence, conversion_promised
+from ..evidence import Evidence
 from ..model import Cause, explained
 
 Values = Mapping[str, float]
@@ -36,6 +37,11 @@ WHY: dict[str, Callable[[Values, str], str]] = {
     "tone-compressed": lambda v, unit: f"Tone was rolled off to a peak of {v['peak']:.4g}{unit}.",
     "highlights-clipped": lambda v, unit: f"Everything above {v['level']:.4g}{unit} was cut flat.",
 }
+UNMADE = "The promised conversion was not made: tones still are as mastered."
+MAKE_IT = (
+    "Switch the conversion on at export: set the output's transfer function to the promised one, "
+    "so that the picture is converted and not only tagged."
+)
 CURES = {
     "matrix-swapped": "Find the step that reads or writes the picture with another matrix (a "
     "still, a plug-in, an SD setting) and export again.",
@@ -53,19 +59,28 @@ CURES = {
 def explain_conversion(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
     """Yield the conversion that explains the picture, where one was made and none was promised."""
     found = found_conversion(evidence.survey)
-    if found is None or conversion_promised(evidence) or not broken & set(TRAITS[found.fit.act]):
+    if found is None or not broken & set(TRAITS[found.fit.act]):
         return
     act, values = found.fit.act, found.fit.values
     unit = " cd/m²" if evidence.promise.value("transfer") == PQ else " of the signal"
+    unmade = _unmade(evidence, found)
     yield Cause(
         id=act,
         traits=explained(broken, *TRAITS[act]),
         confidence=found.confidence,
         values=_plain(values),
-        why=f"{WHY[act](values, unit)} {_runner_up(found)}".rstrip(),
+        why=f"{UNMADE if unmade else WHY[act](values, unit)} {_runner_up(found)}".rstrip(),
         remedy="re-export",
-        cure=CURES[act],
+        cure=MAKE_IT if unmade else CURES[act],
     )
+
+
+def _unmade(evidence: Evidence, found: FoundAct) -> bool:
+    """Return whether the picture still is as mastered, where the promise asks for another."""
+    if found.fit.act != "transfer-converted":
+        return False
+    had = stated_by(evidence.master, "transfer")
+    return had is not None and had[1].value == int(found.fit.values["to"])
 
 
 def _plain(values: Values) -> dict[str, TraitValue]:

@@ -3,7 +3,7 @@
 from collections.abc import Iterator, Set
 
 from .. import tolerances
-from ..evidence import Evidence, conversion_promised, needed_act, tone_act
+from ..evidence import Evidence, needed_act, tone_act
 from ..model import Cause, explained
 from ..rules.light import declared_light, is_combed, light_figure, staircase_share
 
@@ -26,7 +26,7 @@ RANGE_TEXTS = {
 def explain_tone(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
     """Yield a range act or a power law, where it explains the tone better than any other."""
     act = tone_act(evidence.survey)
-    if act is None or not act.clear or conversion_promised(evidence):
+    if act is None or not act.clear:
         return
     if act.act in RANGE_TEXTS and act.act != needed_act(evidence):
         why, cure = RANGE_TEXTS[act.act]

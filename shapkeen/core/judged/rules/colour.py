@@ -80,9 +80,10 @@ def judge_gamut(evidence: Evidence, _trait: str) -> Judgement:
     measure = Measure(
         "chroma residual", round(tone.chroma_residual, 2), "codes", tolerances.CHROMA_CODES
     )
-    if state == UNCHANGED and conversion_promised(evidence):
-        return kept("Colours are what the promised conversion makes of the master's.")
     if state == UNCHANGED:
+        if conversion_promised(evidence):
+            text = "Colours are what the promised conversion makes of the master's."
+            return kept(text, picture="as promised", measure=measure)
         return kept("Colours match the master's.", picture="as mastered", measure=measure)
     if state == CHANGED:
         return lost("Colours moved against the master.", picture="moved", measure=measure)

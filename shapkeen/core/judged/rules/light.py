@@ -6,7 +6,7 @@ from ...colour.codepoints import TRANSFERS
 from ...declared import TraitValue
 from ...measured import CodeUse
 from .. import tolerances
-from ..conversion import found_conversion, promise_fulfilled
+from ..conversion import found_conversion
 from ..evidence import (
     Evidence,
     ToneAct,
@@ -59,10 +59,6 @@ def _tone_measure(act: ToneAct) -> Measure:
 
 def judge_tone(evidence: Evidence, _trait: str) -> Judgement:
     """Judge whether tones sit where they were signed off, as viewers are made to read them."""
-    if conversion_promised(evidence):
-        if promise_fulfilled(evidence.survey):
-            return kept("The picture is what the promised conversion makes of the master's.")
-        return unproven("The picture is not what the promised conversion should give.")
     act = tone_act(evidence.survey)
     if act is None:
         return unproven("The picture has too few even places over too few tones to tell.")
@@ -70,6 +66,9 @@ def judge_tone(evidence: Evidence, _trait: str) -> Judgement:
     if act.act == "unclear":
         return unproven("Tones differ a little, and no act explains it.", measure=measure)
     if act.act in (needed_act(evidence), "identity"):
+        if conversion_promised(evidence):
+            text = f"Tones are as promised within {act.residual:.1f} codes of 1023."
+            return kept(text, picture="as promised", measure=measure)
         text = f"Tones match the master's within {act.residual:.1f} codes of 1023."
         return kept(text, picture="as mastered", measure=measure)
     if act.act == "gamma-shifted":
@@ -96,9 +95,7 @@ def judge_range(evidence: Evidence, trait: str) -> Judgement:
     tags = _range_tags(evidence, trait)
     promised = evidence.promised(trait).value
     act = tone_act(evidence.survey)
-    if conversion_promised(evidence) and promise_fulfilled(evidence.survey):
-        return tags
-    if act is None or conversion_promised(evidence):
+    if act is None:
         return tags if tags.verdict != "kept" else unproven("The picture could not be compared.")
     needed, measure = needed_act(evidence), _tone_measure(act)
     if act.act in RANGE_ACTS and act.act != needed:

@@ -15,6 +15,7 @@ from ..model import (
     GamutUse,
     LightLevels,
     Reading,
+    coding_of,
 )
 from . import kernels, tables
 from .counter import WIDE_PRIMARIES
@@ -98,12 +99,7 @@ def _gamut(frames: tuple[FrameFigures, ...], pixels: int, tick_s: float, start: 
 
 def _colours(tally: Tally, reading: Reading) -> ColourUse | None:
     """Return where the colours lie: on the plane of Cb and Cr, and by chromaticity."""
-    coding = Coding(
-        transfer=reading.transfer or 0,
-        primaries=reading.primaries or 0,
-        matrix=reading.matrix or 0,
-        full_range=reading.full_range,
-    )
+    coding = coding_of(reading)
     plane = tally.cells.sum(axis=0)
     side = kernels.C_CELLS // VECTOR_BINS
     vector = plane.reshape(VECTOR_BINS, side, VECTOR_BINS, side).sum(axis=(1, 3))

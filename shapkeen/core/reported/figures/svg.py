@@ -44,7 +44,9 @@ def rect(x: float, y: float, width: float, height: float, **attributes: object) 
     return element("rect", **place, **attributes)
 
 
-def drawing(width: float, height: float, *inner: str, label: str, class_: str) -> str:
+def drawing(
+    width: float, height: float, *inner: str, label: str, class_: str, **attributes: object
+) -> str:
     """Return a whole drawing with its accessible name."""
     return element(
         "svg",
@@ -54,4 +56,5 @@ def drawing(width: float, height: float, *inner: str, label: str, class_: str) -
         role="img",
         class_=class_,
         aria_label=label,
+        **attributes,
     )

@@ -7,11 +7,12 @@ import numpy as np
 from ...measured import Fit, ToneFindings
 from ...measured.acts import ACTS, powered
 from . import svg
+from .axes import Axis, axes_attribute
+from .gamut import cells
 
 SIZE, MARGIN = 236.0, 40.0
 TOP_CODE = 1023.0
 TICKS = (0, 256, 512, 768, 1023)
-SHADES = 5
 
 
 def _x(code: float) -> float:
@@ -40,7 +41,7 @@ def tone_figure(tone: ToneFindings, *, act: str, full_range: bool) -> str:
         parts.append(svg.line(_x(code), 8 + SIZE, _x(code), 12 + SIZE, class_="frame"))
         parts.append(svg.text(str(code), _x(code), 24 + SIZE, class_="tick middle"))
         parts.append(svg.text(str(code), MARGIN - 5, _y(code) + 4, class_="tick end"))
-    parts += _density(tone)
+    parts += cells(tone.density, left=MARGIN, top=8, size=SIZE)
     parts.append(svg.line(_x(0), _y(0), _x(TOP_CODE), _y(TOP_CODE), class_="ideal"))
     fit = next((fit for fit in tone.fits if fit.act == act), None)
     if fit is not None and act != "identity":
@@ -52,18 +53,14 @@ def tone_figure(tone: ToneFindings, *, act: str, full_range: bool) -> str:
     parts.append(svg.text("expected code", MARGIN + SIZE / 2, 42 + SIZE, class_="axis middle"))
     parts.append(svg.text("delivered", MARGIN + 6, 24, class_="axis"))
     label = f"Tone: {tone.blocks} blocks, delivered against expected code"
-    return svg.drawing(MARGIN + SIZE + 14, 50 + SIZE, *parts, label=label, class_="sk-figure tone")
-
-
-def _density(tone: ToneFindings) -> list[str]:
-    """Return cells that hold blocks, in five steps of ink by the logarithm of their count."""
-    cells = []
-    most = max((max(row) for row in tone.density), default=1) or 1
-    step = SIZE / len(tone.density)
-    for up, row in enumerate(tone.density):
-        for across, count in enumerate(row):
-            if count:
-                shade = 1 + int((SHADES - 1) * np.log1p(count) / np.log1p(most))
-                x, y = MARGIN + across * step, 8 + SIZE - (up + 1) * step
-                cells.append(svg.rect(x, y, step, step, class_=f"density d{shade}"))
-    return cells
+    return svg.drawing(
+        MARGIN + SIZE + 14,
+        50 + SIZE,
+        *parts,
+        label=label,
+        class_="sk-figure tone",
+        data_axes=axes_attribute(
+            Axis("expected", "", MARGIN, MARGIN + SIZE, lambda x: (x - MARGIN) / SIZE * TOP_CODE),
+            Axis("delivered", "of 1023", 8 + SIZE, 8, lambda y: (8 + SIZE - y) / SIZE * TOP_CODE),
+        ),
+    )

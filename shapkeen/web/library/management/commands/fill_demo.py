@@ -1,5 +1,7 @@
 """`manage.py fill_demo`: render the demo footage and fill the library with it, once."""
 
+import json
+from collections.abc import Mapping
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
@@ -43,7 +45,10 @@ class Command(BaseCommand):
             feature.name, feature.note, "footage", feature.master, by=None
         )
         for export in feature.exports:
-            services.add_attempt(title, export.delivery, "footage", export.file, by=None)
+            attempt = services.add_attempt(title, export.delivery, "footage", export.file, by=None)
+            if export.promise:
+                attempt.delivery.promise_text = _promise_text(export.promise)
+                attempt.delivery.save(update_fields=["promise_text"])
 
     def _measure(self) -> None:
         """Measure now what the queue would measure later, so that the demo opens finished."""
@@ -51,6 +56,11 @@ class Command(BaseCommand):
         with ThreadPoolExecutor(2) as pool:
             for done, name in enumerate(pool.map(_measure_one, waiting), start=1):
                 self._say(f"measured {done} of {len(waiting)}: {name}")
+
+
+def _promise_text(traits: Mapping[str, object]) -> str:
+    wanted = {trait: {"value": value} for trait, value in traits.items()}
+    return json.dumps({"schema": "shapkeen.promise/1", "traits": wanted}, indent=1)
 
 
 def _measure_one(attempt: Attempt) -> str:

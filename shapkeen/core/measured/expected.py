@@ -1,0 +1,77 @@
+"""The expected picture: the master's planes taken through the conversion that was promised.
+
+Light and colours are converted in linear light (ITU-R BT.2100-2, BT.1886, H.273), range by its
+exact factors. Everything that compares an export compares it with this, never with the raw
+master: so a promised conversion is no injury, and one that was not made is one.
+"""
+
+import cv2
+import numpy as np
+
+from ..colour.coding import (
+    HLG,
+    PQ,
+    Coding,
+    Triples,
+    codes_from_signal,
+    light_from_signal,
+    signal_from_codes,
+    signal_from_light,
+)
+from ..colour.primaries import between
+from .grid import Real
+
+SDR_WHITE_IN_HDR_NITS = 203.0
+"""Light of SDR's white inside HDR: ITU-R BT.2408."""
+HDR = frozenset({PQ, HLG})
+
+
+def can_convert(own: Coding, goal: Coding) -> bool:
+    """Return whether the way from one coding to another is known.
+
+    HDR to SDR is a matter of taste, not of a formula: what it should look like nobody can tell.
+    """
+    if (own.transfer, own.primaries, own.matrix) == (goal.transfer, goal.primaries, goal.matrix):
+        return True
+    folds = own.transfer in HDR and goal.transfer not in HDR
+    return own.is_known and goal.is_known and not folds
+
+
+def expected_planes(planes: dict[str, Real], own: Coding, goal: Coding) -> dict[str, Real]:
+    """Return luma, cb and cr, 10-bit codes as coded one way, as they should be coded the other.
+
+    planes: chroma of any size beside luma's; its own size comes back.
+    """
+    luma = planes["luma"]
+    size = (luma.shape[1], luma.shape[0])
+    wide = [cv2.resize(planes[name], size) for name in ("cb", "cr")]
+    codes = np.stack([luma, *wide], axis=-1).astype(np.float64)
+    made = converted(codes, own, goal).astype(np.float32)
+    small = (planes["cb"].shape[1], planes["cb"].shape[0])
+    cb, cr = (
+        np.asarray(cv2.resize(made[..., i], small, interpolation=cv2.INTER_AREA), dtype=np.float32)
+        for i in (1, 2)
+    )
+    return {"luma": made[..., 0], "cb": cb, "cr": cr}
+
+
+def converted(codes: Triples, own: Coding, goal: Coding) -> Triples:
+    """Return triples (…, 3) of 10-bit codes as they should be coded another way, not rounded."""
+    if (own.transfer, own.primaries, own.matrix) == (goal.transfer, goal.primaries, goal.matrix):
+        return codes if own.full_range == goal.full_range else _ranged(codes, goal)
+    signal = np.clip(signal_from_codes(codes, own), 0.0, 1.0)
+    if (own.transfer, own.primaries) != (goal.transfer, goal.primaries):
+        light = light_from_signal(signal, own.transfer)
+        if own.transfer not in HDR and goal.transfer in HDR:
+            light = light * (SDR_WHITE_IN_HDR_NITS / 100.0)
+        there = np.maximum(light @ between(own.primaries, goal.primaries).T, 0.0)
+        signal = signal_from_light(there, goal.transfer)
+    return codes_from_signal(signal, goal)
+
+
+def _ranged(codes: Triples, goal: Coding) -> Triples:
+    """Return codes of one range in the other: ITU-R BT.2100-2 table 9."""
+    luma, chroma = codes[..., :1], codes[..., 1:] - 512
+    if goal.full_range:
+        return np.concatenate([(luma - 64) * 1023 / 876, 512 + chroma * 1023 / 896], axis=-1)
+    return np.concatenate([64 + luma * 876 / 1023, 512 + chroma * 896 / 1023], axis=-1)
