@@ -78,7 +78,7 @@ def fitted_with_bars(planes: Planes) -> Planes:
 
 
 def _on_signal(act: Callable[[Triples], Triples]) -> Change:
-    """Return a change of an HDR picture's R'G'B', as a conversion in an editing program makes it."""
+    """Return a change of an HDR picture's R'G'B', as an editing program would make it."""
 
     def change(planes: Planes) -> Planes:
         height, width = planes[0].shape

@@ -1,6 +1,6 @@
 """From promise, declarations and survey to verdicts and causes."""
 
-from .comparison import Comparison, compare_files, plan_reading
+from .comparison import Comparison, compare_files, plan_reading, planned_readings
 from .model import Cause, Measure, Survival, Verdict, overall_of
 from .survival import judge_survival
 
@@ -14,4 +14,5 @@ __all__ = [
     "judge_survival",
     "overall_of",
     "plan_reading",
+    "planned_readings",
 ]

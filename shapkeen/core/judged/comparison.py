@@ -97,9 +97,10 @@ def compare_files(
     master, export = read_declaration(master_path), read_declaration(export_path)
     promise = promise_from_master(master, overrides=overrides)
     read_s = time.monotonic() - started
+    readings = planned_readings(promise, master, export)
     survey = survey_pair(
-        Source(master_path, plan_reading(master)),
-        Source(export_path, _export_reading(promise, export)),
+        Source(master_path, readings[0]),
+        Source(export_path, readings[1]),
         frames=frames,
         goal=promised_coding(promise, master),
         workers=workers or len(os.sched_getaffinity(0)),
@@ -120,12 +121,15 @@ def compare_files(
     )
 
 
-def _export_reading(promise: Promise, export: Declaration) -> Reading:
-    """Return how to read the export: as the picture is meant to be, whatever its tags say."""
+def planned_readings(
+    promise: Promise, master: Declaration, export: Declaration
+) -> tuple[Reading, Reading]:
+    """Return how both files are to be read: the export as it is meant, whatever its tags say."""
     own = plan_reading(export)
-    return replace(
+    meant = replace(
         own,
         transfer=_code(promise.value("transfer")) or own.transfer,
         matrix=_code(promise.value("matrix")) or own.matrix,
         primaries=_code(promise.value("primaries")) or own.primaries,
     )
+    return plan_reading(master), meant

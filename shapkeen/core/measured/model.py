@@ -234,21 +234,34 @@ class DepthUse:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FramePair:
-    """One compared pair: frame numbers, export time, and how alike they are."""
+    """One compared pair: frame numbers, export time, and how alike they are.
+
+    ssim, psnr (dB, of luma): against the expected picture, on the common grid. delta_e: the mean,
+    delta_e_worst: of the worst region of about 1/40 of the width; None where colours are not known.
+    """
 
     master_frame: int
     export_frame: int
     time_s: float
     ssim: float | None
+    psnr: float | None = None
+    delta_e: float | None = None
+    delta_e_worst: float | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Difference:
-    """Likeness after registration. SSIM: Wang et al. 2004, on the common grid (grid.py)."""
+    """Likeness after registration. SSIM: Wang et al. 2004, on the common grid (grid.py).
+
+    delta_e: mean ΔE ITP (HDR) or CIEDE2000 (SDR) of all pairs; worst: of the worst region of any.
+    """
 
     ssim_mean: float
     ssim_worst: float
     worst_frame: int
+    psnr_mean: float | None = None
+    delta_e: float | None = None
+    delta_e_worst: float | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

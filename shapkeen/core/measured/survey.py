@@ -30,6 +30,7 @@ from .model import (
 from .pairing import find_offset, plan_pairs
 from .registration import is_textured, register, turned
 from .tone import Blocks, common_planes, fit_tone, gather_blocks
+from .unlike import colour_difference, psnr
 from .whole.survey import survey_files
 
 REGISTERED_FRAMES = 7
@@ -331,13 +332,27 @@ def _compare_one(
     if own != goal:
         expected = expected_planes(expected, own, goal)
     likeness = ssim(expected["luma"], delivered["luma"])
-    return gather_blocks(expected, delivered), replace(pair, ssim=round(likeness, 6))
+    seen = colour_difference(expected, delivered, goal)
+    scored = replace(
+        pair,
+        ssim=round(likeness, 6),
+        psnr=round(psnr(expected["luma"], delivered["luma"]), 2),
+        delta_e=round(seen[0], 3) if seen else None,
+        delta_e_worst=round(seen[1], 3) if seen else None,
+    )
+    return gather_blocks(expected, delivered), scored
 
 
 def _difference(pairs: Sequence[FramePair]) -> Difference:
     scored = [(pair.ssim, pair.export_frame) for pair in pairs if pair.ssim is not None]
     worst, frame = min(scored)
+    ratios = [pair.psnr for pair in pairs if pair.psnr is not None]
+    seen = [pair.delta_e for pair in pairs if pair.delta_e is not None]
+    regions = [pair.delta_e_worst for pair in pairs if pair.delta_e_worst is not None]
     return Difference(
+        psnr_mean=sum(ratios) / len(ratios) if ratios else None,
+        delta_e=sum(seen) / len(seen) if seen else None,
+        delta_e_worst=max(regions, default=None),
         ssim_mean=sum(value for value, _ in scored) / len(scored),
         ssim_worst=worst,
         worst_frame=frame,

@@ -1,7 +1,23 @@
 """What receivers and viewers make of a file. For now: viewers' screens, for looking at stills.
 
-`screen.render_still` is imported from its module, for it brings the decoder along.
+`screen.render_still`, `heat.render_difference` and `probe.probe_moment` are imported from their
+modules, for they bring the decoder along.
 """
 
-EYES = ("plain", "toned")
+HDR_EYES = ("toned", "peak600", "peak300", "plain")
+SDR_EYES = ("plain", "gamma22", "gamma196")
+EYES = ("plain", "toned", "peak600", "peak300", "gamma22", "gamma196")
 """Ways of looking; screen.py says what each of them shows."""
+EYES_WORDS = {
+    "plain": "a screen that ignores tags",
+    "toned": "a reference display, folded",
+    "peak600": "a 600 cd/m² screen",
+    "peak300": "a 300 cd/m² screen",
+    "gamma22": "a player that assumes 2.2",
+    "gamma196": "a player that assumes 1.96",
+}
+
+
+def eyes_words(name: str, *, is_hdr: bool) -> str:
+    """Return what a way of looking is called; SDR's plain signals suit this screen as they are."""
+    return "a reference display" if name == "plain" and not is_hdr else EYES_WORDS[name]

@@ -1,10 +1,14 @@
 """A still as one of several screens would show it, as PNG.
 
 plain: a screen that ignores tags; signals go to it as they are. toned: HDR folded into this
-screen's range by the EETF of ITU-R BT.2390 (from memory), colours brought to BT.709.
+screen's range by the EETF of ITU-R BT.2390 (from memory), colours brought to BT.709. peak300,
+peak600: a screen of that peak, everything above cut, its peak put at this screen's white.
+gamma22, gamma196: a player that takes the power 2.2 or 1.96 where BT.1886 has 2.4 (common
+practice, no source).
 """
 
 from collections.abc import Mapping
+from dataclasses import replace
 from typing import Protocol
 
 import cv2
@@ -14,12 +18,11 @@ import numpy.typing as npt
 from ..colour import hlg, pq
 from ..colour.codepoints import HLG, PQ
 from ..colour.primaries import between
-from ..colour.sdr import srgb_signal_from_light
+from ..colour.sdr import BT1886_EXPONENT, srgb_signal_from_light
 from ..errors import UnreadableFileError
 from ..measured import Reading, Source
 from ..measured.frames import Frame, FrameReader
 from ..measured.rgb import rgb_signals
-from . import EYES
 
 Real = npt.NDArray[np.float32]
 SOURCE_PEAK_NITS = 1000.0
@@ -61,11 +64,8 @@ def folded(
 
 def see_toned(signals: Real, reading: Reading) -> Real:
     """Return an HDR picture folded into this screen's range; SDR is shown as it is."""
-    if reading.transfer == PQ:
-        light = pq.light_from_signal(signals)
-    elif reading.transfer == HLG:
-        light = hlg.display_from_scene(np.clip(hlg.scene_from_signal(signals), 0.0, 1.0))
-    else:
+    light = _light(signals, reading)
+    if light is None:
         return see_plain(signals, reading)
     brightest = np.maximum(light.max(axis=-1, keepdims=True), 1e-4)
     rolled = folded(brightest, source_nits=SOURCE_PEAK_NITS, goal_nits=SCREEN_PEAK_NITS)
@@ -73,7 +73,47 @@ def see_toned(signals: Real, reading: Reading) -> Real:
     return srgb_signal_from_light(np.clip(shown, 0.0, 1.0)).astype(np.float32)
 
 
-SEERS: Mapping[str, Eyes] = dict(zip(EYES, (see_plain, see_toned), strict=True))
+def _light(signals: Real, reading: Reading) -> npt.NDArray[np.float64] | None:
+    """Return an HDR picture's display light; None for SDR."""
+    if reading.transfer == PQ:
+        return pq.light_from_signal(signals)
+    if reading.transfer == HLG:
+        return hlg.display_from_scene(np.clip(hlg.scene_from_signal(signals), 0.0, 1.0))
+    return None
+
+
+def see_at_peak(peak_nits: float) -> Eyes:
+    """Return the eyes of a screen of this peak that cuts what is brighter."""
+
+    def see(signals: Real, reading: Reading) -> Real:
+        light = _light(signals, reading)
+        if light is None:
+            return see_plain(signals, reading)
+        shown = np.minimum(light, peak_nits) @ between(9, 1).T / peak_nits
+        return srgb_signal_from_light(np.clip(shown, 0.0, 1.0)).astype(np.float32)
+
+    return see
+
+
+def see_with_power(exponent: float) -> Eyes:
+    """Return the eyes of a player that assumes another power than BT.1886's 2.4."""
+
+    def see(signals: Real, reading: Reading) -> Real:
+        # This screen undoes 2.4, so what it is sent must hold the other power's light.
+        shown = np.clip(signals, 0.0, 1.0) ** (exponent / BT1886_EXPONENT)
+        return np.asarray(shown, dtype=np.float32)
+
+    return see
+
+
+SEERS: Mapping[str, Eyes] = {
+    "plain": see_plain,
+    "toned": see_toned,
+    "peak600": see_at_peak(600.0),
+    "peak300": see_at_peak(300.0),
+    "gamma22": see_with_power(2.2),
+    "gamma196": see_with_power(1.96),
+}
 
 
 def render_still(
@@ -84,6 +124,13 @@ def render_still(
     eyes: a key of EYES. aspect: the pixel aspect to obey. most: largest width and height.
     Raises UnreadableFileError where that frame cannot be decoded.
     """
+    frame = frame_at(source, number)
+    sized = _sized(rgb_signals(frame, source.reading), frame, aspect, most)
+    return png_of(SEERS[eyes](sized, source.reading), source.path.name)
+
+
+def frame_at(source: Source, number: int) -> Frame:
+    """Return one frame with planes of its own; raises UnreadableFileError where there is none."""
     with FrameReader(source.path, source.reading.rate) as reader:
         frame = next(reader.read([number]), None)
         if frame is None:
@@ -92,13 +139,17 @@ def render_still(
                 code="no-frame",
                 where=source.path.name,
             )
-        sized = _sized(rgb_signals(frame, source.reading), frame, aspect, most)
-    shown = np.floor(SEERS[eyes](sized, source.reading) * 255 + 0.5).astype(np.uint8)
-    done, data = cv2.imencode(".png", shown[..., ::-1])
+        planes = (plane.copy() for plane in (frame.luma, frame.cb, frame.cr))
+        luma, cb, cr = planes
+        return replace(frame, luma=luma, cb=cb, cr=cr)
+
+
+def png_of(shown: Real, name: str) -> bytes:
+    """Return a picture 0..1 (row, column, channel or none) as PNG."""
+    codes = np.floor(np.clip(shown, 0.0, 1.0) * 255 + 0.5).astype(np.uint8)
+    done, data = cv2.imencode(".png", codes[..., ::-1] if codes.ndim == 3 else codes)
     if not done:
-        raise UnreadableFileError(
-            "The picture could not be drawn.", code="no-still", where=source.path.name
-        )
+        raise UnreadableFileError("The picture could not be drawn.", code="no-still", where=name)
     return data.tobytes()
 
 

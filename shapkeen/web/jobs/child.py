@@ -72,6 +72,31 @@ def _compare(request: Answer) -> Answer:
     }
 
 
+def _moment(request: Answer) -> Answer:
+    """Keep one moment of both files, and draw their difference."""
+    from ...core.declared import read_declaration
+    from ...core.judged import planned_readings
+    from ...core.judged.geometry import aspect_of
+    from ...core.measured import Source
+    from ...core.promised import promise_from_json, promise_from_master
+    from ...core.rehearsed.heat import render_difference
+    from ...core.rehearsed.moment import save_moment
+
+    paths = [Path(request[side]) for side in ("master", "export")]
+    master, export = (read_declaration(path) for path in paths)
+    text = request.get("promise") or ""
+    overrides = promise_from_json(text, origin=request["origin"]) if text else None
+    promise = promise_from_master(master, overrides=overrides)
+    sources = [
+        Source(path, reading)
+        for path, reading in zip(paths, planned_readings(promise, master, export), strict=True)
+    ]
+    numbers = (int(request["frames"][0]), int(request["frames"][1]))
+    moment = save_moment(Path(request["goal"]), sources[0], sources[1], numbers)
+    png = render_difference(moment, aspect_of(master))
+    return {"png": base64.b64encode(png).decode()}
+
+
 def _still(request: Answer) -> Answer:
     from ...core.declared import read_declaration
     from ...core.judged import plan_reading
@@ -96,6 +121,7 @@ WORKS: dict[str, Callable[[Answer], Answer]] = {
     "outline": _outline,
     "compare": _compare,
     "still": _still,
+    "moment": _moment,
 }
 
 

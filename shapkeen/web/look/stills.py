@@ -1,4 +1,4 @@
-"""Stills on disk: made once by a child process, then served from the cache."""
+"""Stills and moments on disk: made once by a child process, then served from the cache."""
 
 import base64
 import hashlib
@@ -9,20 +9,35 @@ from django.conf import settings
 
 from ...core.errors import UnreadableFileError
 from ..jobs.sandbox import ChildDiedError, run_child
-from ..library.models import Reel
+from ..library.models import Attempt, Reel
 
 MOST = (1600, 900)
+WHOLE = (8192, 4320)
+"""For looking at single samples."""
+MOST_MOMENTS = 40
+"""Up to 50 MB each at 3840 × 2160."""
 STILL_TIME_S = 60
 MOST_FILES = 2000
 """About 2 GB of stills; the ones not used for longest are removed."""
 
 
-def still_path(reel: Reel, frame: int, eyes: str) -> Path:
-    """Return the file of a still, making it if need be; raises CoreError where it cannot be."""
-    source = reel.locate()
+def _identity(source: Path) -> str:
     mark = source.stat()
-    identity = f"{source}|{mark.st_size}|{mark.st_mtime_ns}|{frame}|{eyes}|{MOST}"
-    path: Path = settings.CONF.still_dir / f"{hashlib.sha256(identity.encode()).hexdigest()}.png"
+    return f"{source}|{mark.st_size}|{mark.st_mtime_ns}"
+
+
+def _cached(identity: str, ending: str) -> Path:
+    folder: Path = settings.CONF.still_dir
+    return folder / f"{hashlib.sha256(identity.encode()).hexdigest()}.{ending}"
+
+
+def still_path(reel: Reel, frame: int, eyes: str, *, whole: bool = False) -> Path:
+    """Return the file of a still, making it if need be; raises CoreError where it cannot be.
+
+    whole: with every sample, not made smaller for the page.
+    """
+    source, most = reel.locate(), WHOLE if whole else MOST
+    path = _cached(f"{_identity(source)}|{frame}|{eyes}|{most}", "png")
     if path.exists():
         path.touch()
         return path
@@ -32,8 +47,8 @@ def still_path(reel: Reel, frame: int, eyes: str) -> Path:
             path=str(source),
             frame=frame,
             eyes=eyes,
-            width=MOST[0],
-            height=MOST[1],
+            width=most[0],
+            height=most[1],
             time_s=STILL_TIME_S,
         )
     except ChildDiedError as error:
@@ -42,6 +57,42 @@ def still_path(reel: Reel, frame: int, eyes: str) -> Path:
         ) from error
     _write(path, base64.b64decode(found["png"]))
     return path
+
+
+def moment_paths(attempt: Attempt, numbers: tuple[int, int]) -> tuple[Path, Path]:
+    """Return the files of one moment's samples and of its difference picture, made if need be.
+
+    numbers: of the master's and of the export's frame. Raises CoreError where they cannot be made.
+    """
+    delivery = attempt.delivery
+    master, export = delivery.title.master.locate(), attempt.reel.locate()
+    identity = f"{_identity(master)}|{_identity(export)}|{numbers}|{delivery.promise_text}"
+    samples, drawn = _cached(identity, "npz"), _cached(f"{identity}|difference", "png")
+    if samples.exists() and drawn.exists():
+        samples.touch()
+        return samples, drawn
+    samples.parent.mkdir(parents=True, exist_ok=True)
+    part = samples.with_name(f".{uuid.uuid4().hex}.part")
+    try:
+        found = run_child(
+            "moment",
+            master=str(master),
+            export=str(export),
+            promise=delivery.promise_text,
+            origin=f"delivery {delivery.name}",
+            frames=numbers,
+            goal=str(part),
+            time_s=STILL_TIME_S,
+        )
+        part.replace(samples)
+    except ChildDiedError as error:
+        raise UnreadableFileError(
+            "The frames could not be decoded.", code="decoder-crashed", where=attempt.reel.name
+        ) from error
+    finally:
+        part.unlink(missing_ok=True)
+    _write(drawn, base64.b64decode(found["png"]))
+    return samples, drawn
 
 
 def _write(path: Path, data: bytes) -> None:
@@ -56,8 +107,15 @@ def _write(path: Path, data: bytes) -> None:
 
 
 def _trim(folder: Path) -> None:
-    files = list(folder.glob("*.png"))
-    if len(files) <= MOST_FILES:
-        return
-    for path in sorted(files, key=lambda item: item.stat().st_mtime)[: len(files) - MOST_FILES]:
-        path.unlink(missing_ok=True)
+    for kind, most in (("*.png", MOST_FILES), ("*.npz", MOST_MOMENTS)):
+        files = list(folder.glob(kind))
+        if len(files) > most:
+            for path in sorted(files, key=_age)[: len(files) - most]:
+                path.unlink(missing_ok=True)
+
+
+def _age(path: Path) -> float:
+    try:
+        return path.stat().st_mtime
+    except OSError:  # another request removed it meanwhile
+        return 0.0

@@ -35,4 +35,14 @@ urlpatterns = [
         views.still,
         name="still",
     ),
+    path(
+        "attempt/<int:attempt_id>/difference/<int:master_frame>/<int:export_frame>.png",
+        views.difference,
+        name="difference",
+    ),
+    path(
+        "attempt/<int:attempt_id>/probe/<int:master_frame>/<int:export_frame>/",
+        views.probe,
+        name="probe",
+    ),
 ]

@@ -7,8 +7,10 @@ from django.views.decorators.http import require_GET
 
 from ...core.colour.codepoints import HDR_TRANSFERS
 from ...core.errors import CoreError
+from ...core.rehearsed import HDR_EYES, SDR_EYES, eyes_words
 from ..library.access import visible_attempt
 from . import stills
+from .forms import ProbeForm
 
 
 @require_GET
@@ -23,10 +25,13 @@ def look(request: HttpRequest, attempt_id: int) -> HttpResponse:
     asked = request.GET.get("frame", "")
     number = int(asked) if asked.isdecimal() else pairs[len(pairs) // 2].export_frame
     chosen = min(range(len(pairs)), key=lambda i: abs(pairs[i].export_frame - number))
+    is_hdr = comparison.promise.value("transfer") in HDR_TRANSFERS
+    eyes = HDR_EYES if is_hdr else SDR_EYES
     context |= {
         "pairs": pairs,
         "chosen": chosen,
-        "is_hdr": comparison.promise.value("transfer") in HDR_TRANSFERS,
+        "eyes": [(name, eyes_words(name, is_hdr=is_hdr)) for name in eyes],
+        "unit": "ΔE ITP" if is_hdr else "CIEDE2000",
         "shape": comparison.promise.value("shown_shape"),
     }
     return render(request, "look/look.html", context)
@@ -41,7 +46,45 @@ def still(
     attempt = visible_attempt(request, attempt_id)
     reel = attempt.delivery.title.master if side == "master" else attempt.reel
     try:
-        path = stills.still_path(reel, frame, eyes)
+        path = stills.still_path(reel, frame, eyes, whole="whole" in request.GET)
     except CoreError as error:
         return HttpResponse(error.text, status=422, content_type="text/plain; charset=utf-8")
     return FileResponse(path.open("rb"), content_type="image/png")
+
+
+@require_GET
+@cache_control(private=True, max_age=3600)
+def difference(
+    request: HttpRequest, attempt_id: int, master_frame: int, export_frame: int
+) -> HttpResponse | FileResponse:
+    """Send the difference of one pair of frames as PNG."""
+    attempt = visible_attempt(request, attempt_id)
+    try:
+        _, drawn = stills.moment_paths(attempt, (master_frame, export_frame))
+    except CoreError as error:
+        return HttpResponse(error.text, status=422, content_type="text/plain; charset=utf-8")
+    return FileResponse(drawn.open("rb"), content_type="image/png")
+
+
+@require_GET
+def probe(
+    request: HttpRequest, attempt_id: int, master_frame: int, export_frame: int
+) -> HttpResponse:
+    """Show the values of both pictures at ?x, y and over w, h: fractions of the picture."""
+    from ...core.judged import planned_readings
+    from ...core.rehearsed.moment import load_moment
+    from ...core.rehearsed.probe import probe_moment
+
+    attempt = visible_attempt(request, attempt_id)
+    form = ProbeForm(request.GET)
+    comparison = attempt.comparison()
+    if not form.is_valid() or comparison is None:
+        return render(request, "look/_probe.html", {"error": "Choose a place in the picture."})
+    try:
+        samples, _ = stills.moment_paths(attempt, (master_frame, export_frame))
+        readings = planned_readings(comparison.promise, comparison.master, comparison.export)
+        probed = probe_moment(load_moment(samples, *readings), form.area())
+    except CoreError as error:
+        return render(request, "look/_probe.html", {"error": error.text})
+    rows = [("master", probed.master), ("export", probed.export)]
+    return render(request, "look/_probe.html", {"probed": probed, "rows": rows})

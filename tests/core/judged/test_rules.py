@@ -209,11 +209,14 @@ class Light(unittest.TestCase):
         self.assertEqual(verdicts(made)["tone"], "unproven")
         self.assertEqual(verdicts(made)["transfer"], "unproven")
 
-    def test_promised_conversion_leaves_tone_unproven(self) -> None:
-        made = evidence(
-            promise={"transfer": explicit(18)}, export=declaration(both={"transfer": 18})
-        )
-        self.assertEqual(verdicts(made)["tone"], "unproven")
+    def test_a_promised_conversion_is_held_against_the_expected_picture(self) -> None:
+        wanted = {
+            "promise": {"transfer": explicit(18)},
+            "export": declaration(both={"transfer": 18}),
+        }
+        self.assertEqual(verdicts(evidence(**wanted))["tone"], "kept")
+        # where no formula makes the expected picture, nothing was measured
+        self.assertEqual(verdicts(evidence(**wanted, tone=None))["tone"], "unproven")
 
     def test_light_level_missing(self) -> None:
         for value in (None, {"max_cll": 0, "max_fall": 0}):

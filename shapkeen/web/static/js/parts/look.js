@@ -1,104 +1,167 @@
-// Look: draws master and export of one moment on a canvas, wiped or side by side.
-// Needs: data-base (address of stills), data-chosen, data-eyes, data-shape; buttons in .sk-strip.
+// Look: draws master and export of one moment on a canvas, and reads both under the probe.
+// Needs: data-base, data-chosen, data-shape, data-unit; buttons in .sk-strip; refs canvas, eyes, probed.
 document.addEventListener("alpine:init", function () {
+  const WAYS = ["wipe", "beside", "alternate", "difference"];
+  const NOTES = {
+    toned: "Folded: highlights rolled off to this screen's white at 203 cd/m², colours brought to BT.709.",
+    plain: "If this looks flat and milky, that is a fault of viewing, not of the file.",
+    peak600: "Everything above 600 cd/m² is cut, as a screen of that peak does.",
+    peak300: "Everything above 300 cd/m² is cut, as a screen of that peak does.",
+    gamma22: "A player that takes 2.2 for 2.4 shows mid-tones lighter.",
+    gamma196: "A player that takes 1.96 for 2.4 shows mid-tones lighter.",
+  };
+  const MOST_ZOOM = 32;
   Alpine.data("look", function () {
     return {
-      wipe: true,
-      eyes: "plain",
-      index: 0,
-      line: 0.5,
-      held: false,
-      words: "",
-      pictures: { master: null, export: null },
+      way: "wipe", index: 0, line: 0.5, words: "", note: "", probing: false,
+      zoom: 1, centre: { x: 0.5, y: 0.5 }, spot: { x: 0.5, y: 0.5, w: 0, h: 0 },
+      held: null, showsExport: false, pictures: { master: null, export: null, difference: null },
       init() {
-        const data = this.$root.dataset;
-        this.eyes = data.eyes;
-        this.line = 0.5;
-        this.load(Number(data.chosen));
+        this.load(Number(this.$root.dataset.chosen));
+        this.tellNote();
+        setInterval(() => this.blink(), 700);
         document.addEventListener("keydown", (event) => {
-          if (!event.target.closest("input, textarea, canvas")) this.key(event);
+          if (!event.target.closest("input, textarea, select, canvas")) this.key(event);
         });
       },
-      get isWipe() { return this.wipe; },
-      get isBeside() { return !this.wipe; },
-      get isPlain() { return this.eyes === "plain"; },
-      get isToned() { return this.eyes === "toned"; },
-      setWipe() { this.wipe = true; this.draw(); },
-      setBeside() { this.wipe = false; this.draw(); },
-      setPlain() { this.eyes = "plain"; this.load(this.index); },
-      setToned() { this.eyes = "toned"; this.load(this.index); },
+      get eyes() { return this.$refs.eyes.value; },
+      tellNote() { this.note = this.eyes === "plain" && this.$root.dataset.unit !== "ΔE ITP" ? "" : NOTES[this.eyes]; },
+      setWay(event) { this.go(event.currentTarget.dataset.way); },
+      go(way) {
+        this.way = way;
+        this.$root.querySelectorAll("[data-way]").forEach((b) => b.setAttribute("aria-pressed", b.dataset.way === way));
+        if (way === "difference" && !this.pictures.difference) this.loadDifference();
+        this.draw();
+      },
+      setEyes() { this.tellNote(); this.load(this.index); },
+      toggleProbe() { this.probing = !this.probing; if (this.probing) this.ask(); else this.$refs.probed.replaceChildren(); this.draw(); },
+      blink() { if (this.way === "alternate" && !this.held) { this.showsExport = !this.showsExport; this.draw(); } },
       buttons() { return [...this.$root.querySelectorAll(".sk-strip button")]; },
+      chosen() { return this.buttons()[this.index].dataset; },
       choose(event) { this.load(Number(event.currentTarget.dataset.index)); },
       load(index) {
         const buttons = this.buttons();
         this.index = Math.max(0, Math.min(index, buttons.length - 1));
-        const chosen = buttons[this.index];
-        buttons.forEach((button) => button.setAttribute("aria-current", button === chosen));
+        buttons.forEach((button, i) => button.setAttribute("aria-current", i === this.index));
         this.say("drawing…");
         const asked = `${this.index} ${this.eyes}`;
-        const wanted = ["master", "export"].map((side) => this.fetch(side, chosen.dataset[side]));
-        Promise.all(wanted).then(([master, other]) => {
+        Promise.all(["master", "export"].map((side) => this.still(side))).then(([master, other]) => {
           if (asked !== `${this.index} ${this.eyes}`) return;
-          this.pictures = { master, export: other };
+          this.pictures = { master, export: other, difference: null };
+          if (this.way === "difference") this.loadDifference();
+          if (this.zoom > 1) this.sharpen();
+          if (this.probing) this.ask();
+          this.tell();
           this.draw();
-          const ssim = chosen.dataset.ssim;
-          this.say(ssim ? `SSIM ${Number(ssim).toFixed(4)}` : "");
         }).catch((error) => this.say(error.message));
       },
-      say(more) {
-        const chosen = this.buttons()[this.index].dataset;
-        this.words = `master ${chosen.master} · export ${chosen.export}${more ? " · " + more : ""}`;
+      still(side, whole) {
+        const frame = this.chosen()[side];
+        return this.fetch(`still/${side}/${frame}/${this.eyes}.png${whole ? "?whole" : ""}`, `frame ${frame} of the ${side}`);
       },
-      fetch(side, frame) {
+      loadDifference() {
+        const asked = this.index, { master, export: other } = this.chosen();
+        this.say("comparing…");
+        this.fetch(`difference/${master}/${other}.png`, "the difference").then((picture) => {
+          if (asked !== this.index) return;
+          this.pictures.difference = picture;
+          this.tell();
+          this.draw();
+        }).catch((error) => this.say(error.message));
+      },
+      // Past the size of a page's still, every sample is wanted.
+      sharpen() {
+        const asked = `${this.index} ${this.eyes}`;
+        Promise.all(["master", "export"].map((side) => this.still(side, true))).then(([master, other]) => {
+          if (asked !== `${this.index} ${this.eyes}`) return;
+          Object.assign(this.pictures, { master, export: other, whole: true });
+          this.draw();
+        }).catch((error) => this.say(error.message));
+      },
+      fetch(path, name) {
         return new Promise((resolve, reject) => {
           const picture = new Image();
           picture.onload = () => resolve(picture);
-          picture.onerror = () => reject(new Error(`frame ${frame} of the ${side} could not be drawn`));
-          picture.src = `${this.$root.dataset.base}${side}/${frame}/${this.eyes}.png`;
+          picture.onerror = () => reject(new Error(`${name} could not be drawn`));
+          picture.src = this.$root.dataset.base + path;
         });
       },
-      place(picture, left, width, height) {
-        // Both are drawn to one height of picture, so that each file's own shape shows.
-        const widest = Math.max(Number(this.$root.dataset.shape), this.ratio("master"), this.ratio("export"));
-        const high = Math.min(height, width / widest);
-        const wide = (high * picture.naturalWidth) / picture.naturalHeight;
-        return { x: left + (width - wide) / 2, y: (height - high) / 2, w: wide, h: high };
+      tell() {
+        const { ssim, psnr, seen, worst } = this.chosen(), unit = this.$root.dataset.unit;
+        const told = [ssim && `SSIM ${Number(ssim).toFixed(4)}`, psnr && `PSNR ${Number(psnr).toFixed(1)} dB`,
+          seen && `${unit} ${Number(seen).toFixed(2)}, worst place ${Number(worst).toFixed(1)}`];
+        this.say(told.filter(Boolean).join(" · "));
       },
-      ratio(side) {
-        const picture = this.pictures[side];
-        return picture ? picture.naturalWidth / picture.naturalHeight : 1;
+      say(more) {
+        const { master, export: other } = this.chosen();
+        this.words = `master ${master} · export ${other}${more ? " · " + more : ""}`;
+      },
+      // Where a picture lies on a part of the canvas, in its own shape, with the zoom.
+      place(picture, left, width, height) {
+        const shapes = ["master", "export"].map((s) => this.pictures[s].naturalWidth / this.pictures[s].naturalHeight);
+        const widest = Math.max(Number(this.$root.dataset.shape), ...shapes);
+        const high = Math.min(height, width / widest) * this.zoom;
+        const wide = (high * picture.naturalWidth) / picture.naturalHeight;
+        return { x: left + width / 2 - this.centre.x * wide, y: height / 2 - this.centre.y * high, w: wide, h: high };
+      },
+      parts() {
+        const { width, height } = this.$refs.canvas, at = Math.round(this.line * width);
+        const half = width / 2 - 2;
+        if (this.way === "beside") return [["master", 0, half, 0, half], ["export", half + 4, half, half + 4, half]];
+        if (this.way === "alternate") return [[this.showsExport ? "export" : "master", 0, width, 0, width]];
+        if (this.way === "difference") return [["difference", 0, width, 0, width]];
+        return [["master", 0, width, 0, at], ["export", 0, width, at, width - at]].map((part) => [...part, height]);
       },
       draw() {
-        const canvas = this.$refs.canvas;
-        const pen = canvas.getContext("2d");
-        const styles = getComputedStyle(document.documentElement);
-        const { master, export: other } = this.pictures;
-        const { width, height } = canvas;
+        const canvas = this.$refs.canvas, pen = canvas.getContext("2d");
+        const styles = getComputedStyle(document.documentElement), { width, height } = canvas;
         pen.fillStyle = styles.getPropertyValue("--sk-surround");
         pen.fillRect(0, 0, width, height);
-        if (!master || !other) return;
-        if (!this.wipe) {
-          [[master, 0, "master"], [other, width / 2 + 2, "export"]].forEach(([picture, left, name]) => {
-            const box = this.place(picture, left, width / 2 - 4, height);
-            pen.drawImage(picture, box.x, box.y, box.w, box.h);
-            this.label(pen, styles, name, box.x + 8, box.y + 20);
-          });
-          return;
-        }
-        const at = Math.round(this.line * width);
-        [[master, 0, at], [other, at, width - at]].forEach(([picture, left, wide]) => {
-          const box = this.place(picture, 0, width, height);
+        if (!this.pictures.master) return;
+        for (const [side, left, wide, clipLeft, clipWide] of this.parts()) {
+          const picture = this.pictures[side];
+          if (!picture) continue;
+          const box = this.place(picture, left, wide, height);
           pen.save();
           pen.beginPath();
-          pen.rect(left, 0, wide, height);
+          pen.rect(clipLeft, 0, clipWide, height);
           pen.clip();
+          pen.imageSmoothingEnabled = box.w < picture.naturalWidth * 1.5;
           pen.drawImage(picture, box.x, box.y, box.w, box.h);
+          if (this.probing) this.mark(pen, styles, box);
           pen.restore();
-        });
-        pen.fillStyle = styles.getPropertyValue("--sk-accent");
-        pen.fillRect(at - 1, 0, 2, height);
-        this.label(pen, styles, "master", at - 60, height - 12);
-        this.label(pen, styles, "export", at + 12, height - 12);
+          const right = this.way === "wipe" && side === "export";
+          const x = right ? Math.min(clipLeft + 12, width - 80) : Math.max(this.way === "wipe" ? clipLeft + clipWide - 62 : box.x + 8, clipLeft + 8);
+          if (clipWide > 70) this.label(pen, styles, side, x, this.way === "wipe" ? height - 12 : Math.max(box.y, 0) + 20);
+        }
+        if (this.way === "wipe") {
+          pen.fillStyle = styles.getPropertyValue("--sk-accent");
+          pen.fillRect(Math.round(this.line * width) - 1, 0, 2, height);
+        }
+        if (this.way === "difference") this.scale(pen, styles, height);
+      },
+      // The scale of the difference picture: the inks and places of the core's heat.py.
+      scale(pen, styles, height) {
+        const left = 12, top = height - 34, wide = 220;
+        const ramp = pen.createLinearGradient(left, 0, left + wide, 0);
+        [[0, "#050505"], [0.1, "#4d4a42"], [0.5, "#e8dbbf"], [1, "#ff7a66"]].forEach(([at, ink]) => ramp.addColorStop(at, ink));
+        pen.fillStyle = styles.getPropertyValue("--sk-page");
+        pen.fillRect(left - 8, top - 8, wide + 110, 42);
+        pen.fillStyle = ramp;
+        pen.fillRect(left, top, wide, 10);
+        pen.fillStyle = styles.getPropertyValue("--sk-text");
+        pen.font = '12px "Plex Mono", monospace';
+        [[0, "0"], [0.1, "1"], [0.5, "5"], [1, "10 and more"]].forEach(([at, text]) => pen.fillText(text, left + wide * at - 3, top + 25));
+        pen.fillText(this.$root.dataset.unit, left + wide + 10, top + 9);
+      },
+      mark(pen, styles, box) {
+        const x = box.x + this.spot.x * box.w, y = box.y + this.spot.y * box.h;
+        pen.strokeStyle = styles.getPropertyValue("--sk-accent");
+        pen.lineWidth = 1;
+        if (this.spot.w) return pen.strokeRect(x, y, this.spot.w * box.w, this.spot.h * box.h);
+        pen.beginPath();
+        [[-9, 0, -3, 0], [3, 0, 9, 0], [0, -9, 0, -3], [0, 3, 0, 9]].forEach(([a, b, c, d]) => { pen.moveTo(x + a, y + b); pen.lineTo(x + c, y + d); });
+        pen.stroke();
       },
       label(pen, styles, text, x, y) {
         pen.font = '13px "Plex Mono", monospace';
@@ -108,25 +171,104 @@ document.addEventListener("alpine:init", function () {
         pen.fillStyle = styles.getPropertyValue("--sk-text");
         pen.fillText(text, x, y);
       },
-      moveTo(event) {
-        const box = this.$refs.canvas.getBoundingClientRect();
-        this.line = Math.max(0, Math.min((event.clientX - box.left) / box.width, 1));
+      at(event) {
+        const canvas = this.$refs.canvas, box = canvas.getBoundingClientRect();
+        return { x: ((event.clientX - box.left) / box.width) * canvas.width, y: ((event.clientY - box.top) / box.height) * canvas.height };
+      },
+      // The place in the picture under a point of the canvas, as fractions.
+      inPicture(point) {
+        const { width, height } = this.$refs.canvas, half = width / 2 - 2;
+        const right = this.way === "beside" && point.x > width / 2;
+        const [left, wide] = this.way === "beside" ? [right ? half + 4 : 0, half] : [0, width];
+        const box = this.place(this.pictures.master, left, wide, height);
+        const cut = (value) => Math.max(0, Math.min(value, 0.99999));
+        return { x: cut((point.x - box.x) / box.w), y: cut((point.y - box.y) / box.h) };
+      },
+      grab(event) {
+        if (!this.pictures.master) return;
+        event.target.setPointerCapture(event.pointerId);
+        const point = this.at(event);
+        this.held = { point, from: this.inPicture(point), pans: event.shiftKey || event.button === 1 };
+        this.drag(event);
+      },
+      drag(event) {
+        if (!this.pictures.master) return;
+        const point = this.at(event);
+        if (this.held && this.held.pans) {
+          const box = this.place(this.pictures.master, 0, this.$refs.canvas.width, this.$refs.canvas.height);
+          this.pan((this.held.point.x - point.x) / box.w, (this.held.point.y - point.y) / box.h);
+          this.held.point = point;
+        } else if (this.probing) {
+          const to = this.inPicture(point), from = this.held ? this.held.from : to;
+          const far = this.held && Math.hypot(point.x - this.held.point.x, point.y - this.held.point.y) > 4;
+          if (!this.held && this.spot.w) return; // an area stays until another place is pressed
+          this.spot = { x: Math.min(from.x, to.x), y: Math.min(from.y, to.y), w: far ? Math.abs(to.x - from.x) : 0, h: far ? Math.abs(to.y - from.y) : 0 };
+          this.ask();
+          this.draw();
+        } else if (this.held && this.way === "wipe") {
+          this.line = Math.max(0, Math.min(point.x / this.$refs.canvas.width, 1));
+          this.draw();
+        }
+      },
+      release() { this.held = null; },
+      wheel(event) { event.preventDefault(); this.resize(event.deltaY < 0 ? 1.25 : 0.8); },
+      resize(factor) { this.setZoom(this.zoom * factor); },
+      setZoom(zoom) {
+        this.zoom = Math.max(1, Math.min(zoom, MOST_ZOOM));
+        if (this.zoom === 1) this.centre = { x: 0.5, y: 0.5 };
+        else if (!this.pictures.whole) this.sharpen();
         this.draw();
       },
-      grab(event) { this.held = true; event.target.setPointerCapture(event.pointerId); this.moveTo(event); },
-      drag(event) { if (this.held) this.moveTo(event); },
-      release() { this.held = false; },
+      fit() { this.setZoom(1); },
+      oneToOne() {
+        const { width, height } = this.$refs.canvas, picture = this.pictures.export;
+        if (!picture) return;
+        const whole = this.still("export", true);
+        whole.then((full) => this.setZoom(full.naturalHeight / (this.place(picture, 0, this.way === "beside" ? width / 2 - 2 : width, height).h / this.zoom)));
+      },
+      pan(dx, dy) {
+        this.centre = { x: Math.max(0, Math.min(this.centre.x + dx, 1)), y: Math.max(0, Math.min(this.centre.y + dy, 1)) };
+        this.draw();
+      },
+      // One question at a time; the last place asked for meanwhile comes next.
+      ask() {
+        if (this.asking) { this.again = true; return; }
+        this.asking = true;
+        const { master, export: other } = this.chosen(), { x, y, w, h } = this.spot;
+        fetch(`${this.$root.dataset.base}probe/${master}/${other}/?x=${x}&y=${y}&w=${w}&h=${h}`)
+          .then((answer) => answer.text())
+          .then((html) => { if (this.probing) this.$refs.probed.innerHTML = html; })
+          .catch(() => { this.$refs.probed.textContent = "The probe got no answer. Is the server still there?"; })
+          .finally(() => { this.asking = false; if (this.again) { this.again = false; this.ask(); } });
+      },
+      step(dx, dy, large) {
+        if (this.probing) {
+          const box = this.place(this.pictures.export, 0, this.$refs.canvas.width, this.$refs.canvas.height);
+          const size = (large ? 24 : 2) / box.w, cut = (v) => Math.max(0, Math.min(v, 0.99999));
+          Object.assign(this.spot, { x: cut(this.spot.x + dx * size), y: cut(this.spot.y + (dy * size * box.w) / box.h) });
+          this.ask();
+        } else if (dx) this.line = Math.max(0, Math.min(this.line + dx * (large ? 0.1 : 0.02), 1));
+        this.draw();
+      },
+      nextEyes() {
+        const eyes = this.$refs.eyes;
+        eyes.selectedIndex = (eyes.selectedIndex + 1) % eyes.options.length;
+        this.setEyes();
+      },
       key(event) {
-        const step = event.shiftKey ? 0.1 : 0.02;
+        if (event.ctrlKey || event.metaKey || event.altKey) return;
+        const large = event.shiftKey, move = 0.1 / this.zoom;
         const deeds = {
-          ArrowLeft: () => { this.line = Math.max(this.line - step, 0); this.draw(); },
-          ArrowRight: () => { this.line = Math.min(this.line + step, 1); this.draw(); },
-          ",": () => this.load(this.index - 1),
-          ".": () => this.load(this.index + 1),
-          b: () => { this.wipe = !this.wipe; this.draw(); },
-          e: () => { if (this.$root.querySelectorAll("fieldset").length > 1) { this.isPlain ? this.setToned() : this.setPlain(); } },
+          ArrowLeft: () => this.step(-1, 0, large), ArrowRight: () => this.step(1, 0, large),
+          ArrowUp: () => this.step(0, -1, large), ArrowDown: () => this.step(0, 1, large),
+          ",": () => this.load(this.index - 1), ".": () => this.load(this.index + 1),
+          b: () => this.go(WAYS[(WAYS.indexOf(this.way) + 1) % WAYS.length]),
+          e: () => this.nextEyes(), p: () => this.toggleProbe(),
+          "+": () => this.resize(1.25), "=": () => this.resize(1.25), "-": () => this.resize(0.8),
+          0: () => this.fit(), 1: () => this.oneToOne(),
+          w: () => this.pan(0, -move), s: () => this.pan(0, move), a: () => this.pan(-move, 0), d: () => this.pan(move, 0),
         };
-        if (deeds[event.key] && !event.ctrlKey && !event.metaKey) {
+        if (deeds[event.key] && this.pictures.master) {
           deeds[event.key]();
           event.preventDefault();
         }

@@ -1,0 +1,70 @@
+"""How far the export is from the expected picture, in units of eyes and of codes."""
+
+import cv2
+import numpy as np
+import numpy.typing as npt
+
+from ..colour.coding import HLG, PQ, Coding, light_from_signal, signal_from_codes
+from ..colour.difference import delta_e_2000, delta_e_itp, lab_from_xyz
+from ..colour.primaries import between, xyz_from_rgb
+from .grid import Real
+
+PEAK_CODES = 876.0
+"""PSNR is told against limited range's span on ten bits."""
+PATCH = 4
+"""Differences are seen on 4 × 4 means: of single samples, coding noise would be most of it."""
+REGIONS = 40
+HDR = frozenset({PQ, HLG})
+SDR_WHITE_NITS = 100.0
+
+
+def psnr(expected: Real, delivered: Real) -> float:
+    """Return the peak signal-to-noise ratio of two luma planes in dB, at most 99."""
+    error = float(np.mean(np.square(expected.astype(np.float64) - delivered)))
+    return min(10 * float(np.log10(PEAK_CODES**2 / max(error, 1e-12))), 99.0)
+
+
+def difference_name(transfer: int) -> str:
+    """Return the unit that differences of a transfer function are told in."""
+    return "ΔE ITP" if transfer in HDR else "CIEDE2000"
+
+
+def light_difference(
+    one: npt.NDArray[np.float64], other: npt.NDArray[np.float64], coding: Coding
+) -> npt.NDArray[np.float64]:
+    """Return the difference (…) of two pictures in linear light of coding's primaries, cd/m²."""
+    if coding.transfer in HDR:
+        step = between(coding.primaries, 9).T
+        return delta_e_itp(one @ step, other @ step)
+    step = xyz_from_rgb(coding.primaries).T / SDR_WHITE_NITS
+    return delta_e_2000(lab_from_xyz(one @ step), lab_from_xyz(other @ step))
+
+
+def colour_difference(
+    expected: dict[str, Real], delivered: dict[str, Real], coding: Coding
+) -> tuple[float, float] | None:
+    """Return the mean difference and the worst region's; None where coding is not known.
+
+    Planes hold luma, cb and cr in 10-bit codes on one grid, chroma at half size.
+    """
+    if not coding.is_known:
+        return None
+    one, other = (
+        light_from_signal(np.clip(signal_from_codes(_triples(p), coding), 0, 1), coding.transfer)
+        for p in (expected, delivered)
+    )
+    found = light_difference(one, other, coding)
+    side = max(found.shape[1] // REGIONS, 1)
+    size = (max(found.shape[1] // side, 1), max(found.shape[0] // side, 1))
+    regions = cv2.resize(found, size, interpolation=cv2.INTER_AREA)
+    return float(found.mean()), float(regions.max())
+
+
+def _triples(planes: dict[str, Real]) -> npt.NDArray[np.float64]:
+    luma = planes["luma"]
+    size = (max(luma.shape[1] // PATCH, 1), max(luma.shape[0] // PATCH, 1))
+    small = [
+        cv2.resize(planes[name], size, interpolation=cv2.INTER_AREA)
+        for name in ("luma", "cb", "cr")
+    ]
+    return np.stack(small, axis=-1).astype(np.float64)
