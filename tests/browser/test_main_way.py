@@ -107,6 +107,17 @@ class MainWay(BrowserCase):
         expect(page.get_by_role("button", name="Side by side")).to_have_attribute(
             "aria-pressed", "true"
         )
+        page.keyboard.press("p")
+        place = page.locator(".sk-probe tbody td").first
+        expect(place).to_contain_text(",")
+        stood = place.inner_text()
+        page.keyboard.press("Shift+ArrowRight")
+        expect(place).not_to_have_text(stood)
+        page.get_by_role("button", name="Difference").click()
+        expect(page.locator(".sk-lookwords")).to_contain_text("PSNR")
+        page.keyboard.press("1")
+        page.get_by_label("Through the eyes of").select_option(index=1)
+        expect(page.locator(".sk-foot")).to_contain_text("player that takes")
 
     def test_bring_in_by_hand(self) -> None:
         page = self.enter()

@@ -160,7 +160,7 @@ def evidence(
     for side in ("master", "export"):
         parts = {
             part: survey.pop(f"{side}_{part}")
-            for part in ("light", "codes", "gamut", "banding")
+            for part in ("light", "codes", "gamut", "colours", "banding")
             if f"{side}_{part}" in survey
         }
         survey[f"{side}_whole"] = replace(WHOLE, **parts)

@@ -104,6 +104,8 @@ class Bench(WebCase):
 class Look(WebCase):
     def test_page_and_stills(self) -> None:
         attempt = self.attempt()
+        stills = self.folder / "stills"
+        before = len(list(stills.glob("*.png")))
         answer = self.client.get(f"/attempt/{attempt.pk}/look/?frame=7")
         self.assertContains(answer, "<canvas")
         for side in ("master", "export"):
@@ -112,7 +114,22 @@ class Look(WebCase):
             self.assertTrue(first.startswith(b"\x89PNG"))
             again = b"".join(self.client.get(path).streaming_content)
             self.assertEqual(first, again)
-        self.assertEqual(len(list((self.folder / "stills").glob("*.png"))), 2)
+        self.assertEqual(len(list(stills.glob("*.png"))), before + 2)
+
+    def test_difference_and_probe_of_one_moment(self) -> None:
+        attempt = self.attempt()
+        base = f"/attempt/{attempt.pk}"
+        drawn = self.client.get(f"{base}/difference/3/3.png")
+        self.assertTrue(b"".join(drawn.streaming_content).startswith(b"\x89PNG"))
+        probed = self.client.get(f"{base}/probe/3/3/?x=0.5&y=0.5&w=0.1&h=0.1")
+        self.assertContains(probed, "cd/m²")
+        self.assertContains(probed, "mean of")
+        for asked in ("?x=2&y=0", "?x=a&y=0", ""):
+            self.assertContains(self.client.get(f"{base}/probe/3/3/{asked}"), "Choose a place")
+        self.assertContains(self.client.get(f"{base}/probe/3/99999/?x=0&y=0"), "no frame")
+        missing = self.client.get(f"{base}/difference/3/99999.png")
+        self.assertEqual(missing.status_code, 422)
+        self.assertEqual(list((self.folder / "stills").glob(".*")), [])
 
     def test_impossible_stills(self) -> None:
         attempt = self.attempt()

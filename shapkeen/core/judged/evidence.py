@@ -102,7 +102,7 @@ def shown_rate(declaration: Declaration) -> tuple[Fraction | None, str]:
 def tone_act(survey: PairSurvey | None) -> ToneAct | None:
     """Return the act that explains tone best, or None where the picture cannot tell."""
     tone = survey.tone if survey else None
-    if tone is None or tone.span < tolerances.TONE_SPAN_CODES:
+    if survey is None or tone is None or tone.span < tolerances.TONE_SPAN_CODES:
         return None
     converted = found_conversion(survey)
     if converted is not None:
@@ -124,9 +124,13 @@ def tone_act(survey: PairSurvey | None) -> ToneAct | None:
         return ToneAct(act, identity, identity, 0.0, clear=False)
     clear = runner_up.residual > tolerances.CLEAR_WIN * best.residual
     confidence = _confidence(best.residual, min(runner_up.residual, identity))
-    return ToneAct(
-        best.act, best.residual, identity, confidence, clear=clear, exponent=best.exponent
-    )
+    exponent = best.exponent
+    if exponent is not None:
+        # A power of R, G and B is not the same power of luma: over colours it is found better.
+        over_colours = next((fit for fit in survey.acts if fit.act == best.act), None)
+        if over_colours is not None and over_colours.residual <= tolerances.EXPLAINED_CODES:
+            exponent = over_colours.values["exponent"]
+    return ToneAct(best.act, best.residual, identity, confidence, clear=clear, exponent=exponent)
 
 
 def _confidence(residual: float, next_best: float) -> float:

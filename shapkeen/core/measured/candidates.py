@@ -37,7 +37,7 @@ def candidates(codes: Triples, coding: Coding) -> Candidate:
     """Yield every act with a formula: name, parameters, and the codes that it predicts."""
     yield "identity", {}, codes
     yield from _ranges(codes)
-    yield from _powers(codes, coding)
+    yield from powers(codes, coding)
     if not coding.is_known:
         return
     yield from _matrices(codes, coding)
@@ -59,15 +59,15 @@ def _ranges(codes: Triples) -> Candidate:
         yield act, {}, np.column_stack([luma, 512 + away * gain])
 
 
-def _powers(codes: Triples, coding: Coding) -> Candidate:
+def powers(codes: Triples, coding: Coding, exponents: Triples = EXPONENTS) -> Candidate:
     """Yield powers of luma alone and of each of R'G'B'."""
-    for exponent in EXPONENTS:
+    for exponent in exponents:
         values = {"exponent": round(float(exponent), 3)}
         luma = powered(codes[:, 0], float(exponent), full_range=coding.full_range)
         yield "gamma-shifted", values, np.column_stack([luma, codes[:, 1:]])
     if coding.is_known:
         signal = np.clip(signal_from_codes(codes, coding), 0.0, 1.2)
-        for exponent in EXPONENTS:
+        for exponent in exponents:
             values = {"exponent": round(float(exponent), 3)}
             yield "gamma-shifted", values, codes_from_signal(signal**exponent, coding)
 

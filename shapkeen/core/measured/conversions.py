@@ -12,7 +12,7 @@ import numpy as np
 
 from ..colour import pq
 from ..colour.coding import PQ, Coding, Triples, codes_from_signal, signal_from_codes
-from .candidates import Candidate, candidates
+from .candidates import Candidate, candidates, powers
 from .model import ActFit
 from .tone import Blocks
 
@@ -21,6 +21,8 @@ EXPLAINED_CODES = 4.0
 CURVE_BINS = 24
 LEAST_FALL = 0.03
 """In signal: a peak that fell by less is no roll-off worth naming."""
+FINER = np.arange(-0.018, 0.019, 0.002)
+"""Round the best power of the first, coarser row."""
 CELL_CODES = 16.0
 LUMA_BIN = 32.0
 LEAST_A_CELL = 3
@@ -83,6 +85,8 @@ def try_acts(cells: Cells, coding: Coding) -> tuple[ActFit, ...]:
                 best[act] = fit
 
     keep(candidates(cells.expected, coding))
+    rough = best["gamma-shifted"].values["exponent"]
+    keep(powers(cells.expected, coding, rough + FINER))
     if coding.is_known and min(fit.residual for fit in best.values()) > EXPLAINED_CODES:
         keep(_own_curve(cells, coding))
     return tuple(sorted(best.values(), key=lambda fit: fit.residual))

@@ -1,8 +1,8 @@
 """A promise derived from a master: what it declares and shows must survive."""
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 
-from ..colour.codepoints import UNSPECIFIED
+from ..colour.codepoints import HDR_TRANSFERS, UNSPECIFIED
 from ..declared import Declaration, Said, TraitValue
 from .model import Promise, Promised
 from .traits import TRAITS, Trait
@@ -26,9 +26,23 @@ def promise_from_master(master: Declaration, *, overrides: Promise | None = None
     Every value says where it came from; `overrides` (from a promise file) win trait by trait.
     """
     traits = {trait.name: p for trait in TRAITS if (p := _from_master(trait, master))}
-    traits |= overrides.traits if overrides else {}
+    if overrides:
+        for name in _of_another_light(traits, overrides):
+            traits.pop(name, None)
+        traits |= overrides.traits
     traits["shown_shape"] = traits.get("shown_shape") or _shown_shape(traits, master)
     return Promise(traits=traits)
+
+
+def _of_another_light(traits: Mapping[str, Promised], overrides: Promise) -> Iterator[str]:
+    """Yield what the master says of its own light only, once another transfer is promised."""
+    wanted = overrides.traits.get("transfer")
+    had = traits.get("transfer")
+    if wanted is None or had is None or wanted.value == had.value:
+        return
+    yield "alternative_transfer"
+    if wanted.value not in HDR_TRANSFERS:
+        yield from ("mastering_display", "content_light", "dynamic_hdr")
 
 
 def _from_master(trait: Trait, master: Declaration) -> Promised | None:

@@ -111,6 +111,19 @@ def cut_at(level: float) -> Injury:
     return lambda signal: np.minimum(signal, level)
 
 
+def squeezed(signal: Signal) -> Signal:
+    """Full to limited range, where it was limited already (ITU-R BT.2100-2 table 9)."""
+    return (64 + (64 + 876 * signal) * 876 / 1023 - 64) / 876
+
+
+def stretched(signal: Signal) -> Signal:
+    return np.clip((1023 * signal - 64) / 876, -64 / 876, 959 / 876)
+
+
+def powered(exponent: float) -> Injury:
+    return lambda signal: np.clip(signal, 0, 1) ** exponent
+
+
 CASES: tuple[tuple[str, str, Injury, int | None, dict], ...] = (
     # cause, kind of master, injury, matrix to code with, values
     ("matrix-swapped", "sdr", np.asarray, 6, {"from": 6, "to": 1}),
@@ -125,6 +138,13 @@ CASES: tuple[tuple[str, str, Injury, int | None, dict], ...] = (
     ("tone-compressed", "hdr", rolled_off, None, {}),
     ("highlights-clipped", "hdr", cut_at(float(pq_signal(200.0))), None, {"level": 200}),
     ("highlights-clipped", "sdr", cut_at(0.7), None, {"level": 0.7}),
+    ("range-compressed", "sdr", squeezed, None, {}),
+    ("range-expanded", "sdr", stretched, None, {}),
+    ("range-compressed", "hdr", squeezed, None, {}),
+    # A 2.4 picture shown by a 2.2 chain, and the well-known drift of players to 1.96.
+    ("gamma-shifted", "sdr", powered(2.2 / 2.4), None, {"exponent": 2.2 / 2.4}),
+    ("gamma-shifted", "sdr", powered(1.96 / 2.4), None, {"exponent": 1.96 / 2.4}),
+    ("gamma-shifted", "hdr", powered(1.08), None, {"exponent": 1.08}),
 )
 
 
@@ -149,6 +169,8 @@ class Diagnosis(unittest.TestCase):
         self.assertGreaterEqual(hits, 0.85 * total, silent)
 
     def fits(self, wanted: dict, found: dict) -> bool:
+        if "exponent" in wanted:
+            return abs(found["exponent"] - wanted["exponent"]) < 0.02
         if "level" in wanted:
             return abs(found["level"] / wanted["level"] - 1) < 0.04
         return all(found.get(name) == value for name, value in wanted.items())

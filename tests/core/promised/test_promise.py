@@ -44,6 +44,18 @@ class FromMaster(unittest.TestCase):
         self.assertEqual(made.value("rotation"), 0)
         self.assertNotIn("stereo", made.traits)
 
+    def test_another_transfer_takes_what_belongs_to_the_first_along(self) -> None:
+        hlg = declaration(both={"transfer": 18}, stream={"alternative_transfer": 18})
+        as_pq = promise_from_master(hlg, overrides=promise(transfer={"value": 16}))
+        self.assertNotIn("alternative_transfer", as_pq.traits)
+        self.assertIn("content_light", as_pq.traits)
+        as_sdr = promise_from_master(hlg, overrides=promise(transfer={"value": 1}))
+        self.assertNotIn("content_light", as_sdr.traits)
+        asked = promise(
+            transfer={"value": 1}, content_light={"value": {"max_cll": 100, "max_fall": 50}}
+        )
+        self.assertIn("content_light", promise_from_master(hlg, overrides=asked).traits)
+
     def test_shown_shape_follows(self) -> None:
         made = promise_from_master(declaration(both={"pixel_aspect": (4, 3)}))
         # geometry.json: 1920×1080 at 4:3 is shown 2560 wide, 2.3704:1

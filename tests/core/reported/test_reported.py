@@ -10,19 +10,21 @@ from shapkeen.core import promised
 from shapkeen.core.declared import read_declaration
 from shapkeen.core.judged import Comparison, compare_files
 from shapkeen.core.judged.survival import judge_survival
-from shapkeen.core.measured import LightLevels
+from shapkeen.core.measured import ColourUse, LightLevels
 from shapkeen.core.reported import bench
 from shapkeen.core.reported.declaration import declaration_object
 from shapkeen.core.reported.declared import declaration_from_object, promise_of
 from shapkeen.core.reported.figures import svg, thread
+from shapkeen.core.reported.figures.gamut import gamut_figure, x_of, y_of
 from shapkeen.core.reported.figures.glyph import verdict_glyph
 from shapkeen.core.reported.figures.light import HEIGHT, TOP, light_figure, light_y
 from shapkeen.core.reported.figures.shape import ShownPicture, shape_figure
 from shapkeen.core.reported.figures.tone import tone_figure
+from shapkeen.core.reported.figures.vector import vector_figure
 from shapkeen.core.reported.record import comparison_from_record, record_from_comparison
 from shapkeen.core.reported.survival import survival_object
 from tests.builders import media
-from tests.builders.evidence import PLACE, TONE, declaration, evidence, explicit, tone
+from tests.builders.evidence import LIGHT, PLACE, TONE, declaration, evidence, explicit, tone
 
 SVG = "{http://www.w3.org/2000/svg}"
 
@@ -241,6 +243,52 @@ class Threads(unittest.TestCase):
 
     def test_values_are_escaped(self) -> None:
         self.assertNotIn("<b>", svg.text("<b>", 0, 0, class_='"x'))
+
+
+class ColourDrawings(unittest.TestCase):
+    def use(self, *places: tuple[int, int]) -> ColourUse:
+        """Return colours at rows and columns of both planes."""
+        planes = []
+        for side in (64, 90):
+            rows = [[0] * side for _ in range(side)]
+            for row, column in places:
+                rows[row][column] = 5
+            planes.append(tuple(tuple(row) for row in rows))
+        return ColourUse(vector=planes[0], chromaticity=planes[1])
+
+    def test_chromaticities_stand_at_their_places_over_the_gamuts(self) -> None:
+        # D65 lies at 0.3127, 0.3290: bins of 0.01
+        drawing = gamut_figure(self.use((32, 31)), self.use())
+        cell = next(r for r in parts(drawing, "rect") if "density" in r.get("class"))
+        self.assertAlmostEqual(float(cell.get("x")), x_of(0.31, 0), delta=0.1)
+        self.assertAlmostEqual(float(cell.get("y")), y_of(0.33), delta=0.1)
+        corners = parts(drawing, "path")[0].get("d")
+        # BT.2020's red, H.273 table 2
+        self.assertIn(f"{x_of(0.708, 0):.2f}".rstrip("0").rstrip("."), corners)
+        self.assertEqual(len(parts(drawing, "path")), 6)
+
+    def test_pure_colours_stand_where_the_matrix_puts_them(self) -> None:
+        drawing = vector_figure(self.use(), self.use(), matrix=1, full_range=False)
+        target = next(r for r in parts(drawing, "rect") if r.get("class") == "target")
+        # 75 % red in BT.709: Cb 512 - 0.75·896·0.1146, Cr 512 + 0.75·896·0.5 = 435 and 848
+        self.assertAlmostEqual(float(target.get("x")) + 4, 34 + 240 * 435 / 1024, delta=0.2)
+        self.assertAlmostEqual(float(target.get("y")) + 4, 24 + 240 * (1 - 848 / 1024), delta=0.2)
+
+    def test_values_can_be_read_on_every_axis(self) -> None:
+        drawing = light_figure(LIGHT, promised_nits=None, peak_nits=None)
+        axes = json.loads(Tree.fromstring(drawing).get("data-axes"))
+        self.assertEqual(axes["y"]["unit"], "cd/m²")
+        self.assertAlmostEqual(axes["y"]["values"][-1], 10_000)
+        middle = axes["y"]["values"][len(axes["y"]["values"]) // 2]
+        # PQ of half the signal: 92.2 cd/m² (SMPTE ST 2084)
+        self.assertAlmostEqual(middle, 92.2, delta=0.1)
+
+    def test_slips_of_colour_carry_them(self) -> None:
+        made = evidence(export_colours=self.use((32, 31)), master_colours=self.use((32, 31)))
+        found = comparison(made)
+        for name, word in (("gamut", "Gamut:"), ("matrix", "Vector:")):
+            verdict = next(v for v in found.survival.verdicts if v.trait == name)
+            self.assertIn(word, bench.slip_of(found, verdict).figure)
 
 
 class Drawings(unittest.TestCase):

@@ -15,7 +15,14 @@ TRAITS = {
     "matrix-swapped": ("matrix", "gamut"),
     "gamut-converted": ("primaries", "gamut"),
     "gamut-clipped": ("gamut",),
-    "transfer-converted": ("transfer", "tone", "range", "gamut", "content_light"),
+    "transfer-converted": (
+        "transfer",
+        "alternative_transfer",
+        "tone",
+        "range",
+        "gamut",
+        "content_light",
+    ),
     "tone-compressed": ("tone", "transfer", "range", "gamut"),
     "highlights-clipped": ("tone", "range", "gamut"),
 }

@@ -236,7 +236,7 @@ def judge_content_light(evidence: Evidence, trait: str) -> Judgement:
         text = f"Promised {shown(trait, promised)} cd/m², stated {shown(trait, dict(declared))}."
         return lost(text, picture=picture, measure=measure)
     if measure and measure.value > measure.limit:
-        text = "As promised, but the picture itself is brighter: the promise is too low."
+        text = "Stated as promised, but the picture is brighter than that."
         return bent(text, picture=picture, measure=measure)
     if measure is None:
         return unproven("Stated as promised; there is no MaxCLL or no light to hold it against.")

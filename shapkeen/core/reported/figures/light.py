@@ -44,7 +44,8 @@ def light_figure(
             parts.append(svg.path(behind, class_="series of-master"))
         points = _points(light, column, start, span)
         parts.append(svg.path(points, class_=f"series {name}"))
-        parts.append(svg.text(name, LEFT + 6, points[0][1] - 5, class_="axis"))
+        above = max(points[0][1] - 5, TOP + 22)  # not over the frame's upper edge
+        parts.append(svg.text(name, LEFT + 6, above, class_="axis"))
     parts.append(svg.text("cd/m²", LEFT + 4, TOP + HEIGHT - 6, class_="axis"))
     ends = f"{start:.2f} s to {times[-1]:.2f} s"
     parts.append(svg.text(ends, LEFT + WIDTH / 2, TOP + HEIGHT + 16, class_="axis middle"))
