@@ -17,7 +17,10 @@ from .screen import png_of
 
 HEAT_TOP = 10.0
 """Differences from here on are drawn alike, at the end of the scale."""
-HEAT_WIDTH = 960
+HEAT_WIDTH = 320
+"""Means over areas, as the figures of a pair are: of single samples, coding noise on every edge
+would be most of what is seen, in a healthy export too."""
+ENLARGED = 3
 INKS = np.array([[0.02, 0.02, 0.02], [0.30, 0.29, 0.26], [0.91, 0.86, 0.75], [1.0, 0.48, 0.40]])
 """Black, the accent in two steps, and the ink of loss, at 0, 1, 5 and 10: 1 is just visible."""
 INK_PLACES = (0.0, 1.0, 5.0, HEAT_TOP)
@@ -61,5 +64,5 @@ def render_difference(moment: Moment, aspect: tuple[int, int]) -> bytes:
     found = difference_of(moment, (round(width * scale), round(height * scale)))
     shown = np.stack([np.interp(found, INK_PLACES, INKS[:, i]) for i in range(3)], axis=-1)
     shown = np.asarray(shown, dtype=np.float32)
-    size = (round(shown.shape[1] * aspect[0] / aspect[1]), shown.shape[0])
+    size = (round(shown.shape[1] * ENLARGED * aspect[0] / aspect[1]), shown.shape[0] * ENLARGED)
     return png_of(np.asarray(cv2.resize(shown, size), dtype=np.float32), "difference")

@@ -89,7 +89,7 @@ class Kept(unittest.TestCase):
         self.assertEqual(made.master.depth, again.master.depth)
         self.assertLess(float(difference_of(again).max()), 1e-9)
         shown = imread(io.BytesIO(render_difference(again, (4, 3))))
-        self.assertEqual(shown.shape, (360, 853, 3))
+        self.assertEqual(shown.shape, (540, 1280, 3))
         self.assertTrue((shown == np.floor(INKS[0] * 255 + 0.5)).all())
 
     def test_hlg_beside_its_own_pq_differs_nowhere(self) -> None:

@@ -234,6 +234,7 @@ document.addEventListener("alpine:init", function () {
       ask() {
         if (this.asking) { this.again = true; return; }
         this.asking = true;
+        if (!this.$refs.probed.childElementCount) this.$refs.probed.textContent = "reading…";
         const { master, export: other } = this.chosen(), { x, y, w, h } = this.spot;
         fetch(`${this.$root.dataset.base}probe/${master}/${other}/?x=${x}&y=${y}&w=${w}&h=${h}`)
           .then((answer) => answer.text())
