@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from ..measured import ActFit, PairSurvey
+from ..measured import Act, ActFit, PairSurvey
 from . import tolerances
 
 COLOUR_ACTS = {"matrix-swapped": "matrix", "gamut-converted": "primaries", "gamut-clipped": ""}
@@ -13,26 +13,39 @@ ALIKE = {"tone-compressed", "highlights-clipped"}
 
 @dataclass(frozen=True, slots=True)
 class FoundAct:
-    """An act that explains the picture, how sure that is, and what the next best one leaves."""
+    """An act, or two, that explain the picture: how sure that is, and what the next best leaves.
+
+    colour: the part that moved colours; light: the part that moved tone; one of them may be None.
+    """
 
     fit: ActFit
     moved: float
     confidence: float
     runner_up: ActFit | None
 
+    @property
+    def colour(self) -> Act | None:
+        """Return the act that leaves greys where they are."""
+        return next((act for act in self.fit.acts if act.name in COLOUR_ACTS), None)
+
+    @property
+    def light(self) -> Act | None:
+        """Return the act on tone."""
+        return next((act for act in self.fit.acts if act.name not in COLOUR_ACTS), None)
+
 
 def found_conversion(survey: PairSurvey | None) -> FoundAct | None:
-    """Return the conversion that explains the picture best.
+    """Return the conversion, or the two acts, that explain the picture best.
 
-    None where nothing moved, where another kind of act does, where none ends close, and where two
-    explain alike.
+    None where nothing moved, where a lone range act or power does, where none ends close, and
+    where two explain alike.
     """
     if survey is None or not survey.acts:
         return None
     others = [fit for fit in survey.acts if fit.act != "identity"]
     identity = next((fit.residual for fit in survey.acts if fit.act == "identity"), 0.0)
     best, runner_up = others[0], others[1] if len(others) > 1 else None
-    if best.act not in COLOUR_ACTS and best.act not in LIGHT_ACTS:
+    if not best.parts and best.act not in COLOUR_ACTS and best.act not in LIGHT_ACTS:
         return None
     if identity <= tolerances.ACT_CODES or best.residual > tolerances.EXPLAINED_CODES:
         return None

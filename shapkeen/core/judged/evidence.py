@@ -8,7 +8,7 @@ from ..declared import Declaration, Said, TraitValue, Witness
 from ..measured import PairSurvey
 from ..promised import Promise, Promised, stated_by
 from . import tolerances
-from .conversion import COLOUR_ACTS, found_conversion
+from .conversion import FoundAct, found_conversion
 from .sameness import same
 
 COLOUR_CODES = frozenset({"primaries", "transfer", "matrix"})
@@ -106,11 +106,7 @@ def tone_act(survey: PairSurvey | None) -> ToneAct | None:
         return None
     converted = found_conversion(survey)
     if converted is not None:
-        # Colour acts leave greys where they are: what moved is colour, not tone.
-        grey = converted.fit.act in COLOUR_ACTS
-        moved = converted.fit.residual if grey else converted.moved
-        act = "identity" if grey else converted.fit.act
-        return ToneAct(act, converted.fit.residual, moved, converted.confidence, clear=True)
+        return _tone_of(converted)
     identity = tone.residual("identity")
     acts = [fit for fit in tone.fits if fit.act != "identity"]
     best, runner_up = acts[0], acts[1]
@@ -131,6 +127,15 @@ def tone_act(survey: PairSurvey | None) -> ToneAct | None:
         if over_colours is not None and over_colours.residual <= tolerances.EXPLAINED_CODES:
             exponent = over_colours.values["exponent"]
     return ToneAct(best.act, best.residual, identity, confidence, clear=clear, exponent=exponent)
+
+
+def _tone_of(found: FoundAct) -> ToneAct:
+    """Return what a found conversion did to tone: acts on colour leave greys where they are."""
+    left, sure = found.fit.residual, found.confidence
+    if found.light is None:
+        return ToneAct("identity", left, left, sure, clear=True)
+    exponent = found.light.values.get("exponent")
+    return ToneAct(found.light.name, left, found.moved, sure, clear=True, exponent=exponent)
 
 
 def _confidence(residual: float, next_best: float) -> float:
@@ -172,7 +177,7 @@ def colour_state(evidence: Evidence) -> str:
     if survey is None or survey.tone is None or act is None:
         return UNKNOWN
     found = found_conversion(survey)
-    if found is not None and found.fit.act in COLOUR_ACTS:
+    if found is not None and found.colour is not None:
         return CHANGED
     tone = survey.tone
     if tone.chroma_span < tolerances.CHROMA_SPAN_CODES or act.act not in RANGE_GAINS:

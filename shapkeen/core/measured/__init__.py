@@ -6,6 +6,7 @@ and OpenCV along, and pages that only show findings do without those.
 
 from .model import (
     DEFAULT_FRAMES,
+    Act,
     ActFit,
     Bars,
     CodeUse,
@@ -27,6 +28,7 @@ from .model import (
 
 __all__ = [
     "DEFAULT_FRAMES",
+    "Act",
     "ActFit",
     "Bars",
     "CodeUse",

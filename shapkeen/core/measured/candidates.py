@@ -29,6 +29,7 @@ GAMUTS = (1, 12, 9)
 WHITES = (100.0, 203.0)
 """Light of SDR white inside HDR: BT.1886's display, and ITU-R BT.2408."""
 EXPONENTS = np.arange(0.4, 2.61, 0.02)
+COARSE_EXPONENTS = np.arange(0.6, 1.7, 0.02)
 LEAST_PEAK, PEAK_STEPS = 80.0, 60
 Candidate = Iterator[tuple[str, Mapping[str, float], Triples]]
 
@@ -48,6 +49,21 @@ def candidates(codes: Triples, coding: Coding) -> Candidate:
     yield from _clips(signal, coding)
     if coding.transfer == PQ:
         yield from _roll_offs(light, coding)
+
+
+def first_acts(codes: Triples, coding: Coding) -> Candidate:
+    """Yield acts on colour that another act may follow: wrong matrices, conversions, cuts."""
+    signal = np.clip(signal_from_codes(codes, coding), 0.0, 1.0)
+    yield from _matrices(codes, coding)
+    yield from _gamuts(light_from_signal(signal, coding.transfer), coding)
+
+
+def second_acts(codes: Triples, coding: Coding) -> Candidate:
+    """Yield acts on tone that may follow, their parameters in coarse steps."""
+    signal = np.clip(signal_from_codes(codes, coding), 0.0, 1.0)
+    yield from _ranges(codes)
+    yield from powers(codes, coding, COARSE_EXPONENTS)
+    yield from _transfers(light_from_signal(signal, coding.transfer), coding)
 
 
 def _ranges(codes: Triples) -> Candidate:

@@ -12,8 +12,8 @@ import numpy as np
 
 from ..colour import pq
 from ..colour.coding import PQ, Coding, Triples, codes_from_signal, signal_from_codes
-from .candidates import Candidate, candidates, powers
-from .model import ActFit
+from .candidates import Candidate, candidates, first_acts, powers, second_acts
+from .model import Act, ActFit
 from .tone import Blocks
 
 EXPLAINED_CODES = 4.0
@@ -72,14 +72,14 @@ def gather_cells(gathered: Sequence[Blocks]) -> Cells | None:
 def try_acts(cells: Cells, coding: Coding) -> tuple[ActFit, ...]:
     """Return every act with what it leaves over, best first; of an act only its best variant.
 
-    A roll-off along a curve of its own is tried last, where no act with a formula explains.
+    Where no act with a formula explains, a roll-off along a curve of its own is tried, and then
+    two acts after another.
     """
     best: dict[str, ActFit] = {}
 
     def keep(candidates: Candidate) -> None:
         for act, values, predicted in candidates:
-            error = np.linalg.norm(predicted - cells.delivered, axis=1)
-            fit = ActFit(act=act, residual=_robust(error, cells.expected[:, 0]), values=values)
+            fit = ActFit(act=act, residual=_residual(cells, predicted), values=values)
             before = best.get(act)
             if before is None or fit.residual < before.residual:
                 best[act] = fit
@@ -89,7 +89,26 @@ def try_acts(cells: Cells, coding: Coding) -> tuple[ActFit, ...]:
     keep(powers(cells.expected, coding, rough + FINER))
     if coding.is_known and min(fit.residual for fit in best.values()) > EXPLAINED_CODES:
         keep(_own_curve(cells, coding))
+    if coding.is_known and min(fit.residual for fit in best.values()) > EXPLAINED_CODES:
+        best |= _pairs(cells, coding)
     return tuple(sorted(best.values(), key=lambda fit: fit.residual))
+
+
+def _pairs(cells: Cells, coding: Coding) -> dict[str, ActFit]:
+    """Return every act on colour followed by an act on tone, of two names the best variant."""
+    best: dict[str, ActFit] = {}
+    for first, first_values, between in first_acts(cells.expected, coding):
+        for second, second_values, predicted in second_acts(between, coding):
+            residual = _residual(cells, predicted)
+            name = f"{first}+{second}"
+            if name not in best or residual < best[name].residual:
+                acts = (Act(first, first_values), Act(second, second_values))
+                best[name] = ActFit(act=name, residual=residual, values={}, parts=acts)
+    return best
+
+
+def _residual(cells: Cells, predicted: Triples) -> float:
+    return _robust(np.linalg.norm(predicted - cells.delivered, axis=1), cells.expected[:, 0])
 
 
 def _own_curve(cells: Cells, coding: Coding) -> Candidate:

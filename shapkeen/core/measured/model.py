@@ -179,17 +179,32 @@ class Fit:
     exponent: float | None = None
 
 
+@dataclass(frozen=True, slots=True)
+class Act:
+    """An act on codes: its name and parameters as the contract names them."""
+
+    name: str
+    values: Mapping[str, float]
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ActFit:
-    """One act tried on colour triples: name, parameters as the contract names them, what is left.
+    """One act, or two after another, tried on colour triples, and what is left.
 
-    residual: root mean square over ranges of luma of the middle error of cells of like colour, in
-    codes of luma and both chroma together.
+    act: the name, two joined by "+". residual: root mean square over ranges of luma of the middle
+    error of cells of like colour, in codes of luma and both chroma together. values: of a single
+    act; parts: of two.
     """
 
     act: str
     residual: float
     values: Mapping[str, float]
+    parts: tuple[Act, ...] = ()
+
+    @property
+    def acts(self) -> tuple[Act, ...]:
+        """Return the act, or both in their order."""
+        return self.parts or (Act(self.act, self.values),)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -4,6 +4,7 @@ from collections.abc import Callable, Iterator, Mapping, Set
 
 from ...colour.codepoints import MATRICES, PRIMARIES, TRANSFERS
 from ...declared import TraitValue
+from ...measured import Act
 from ...promised import stated_by
 from ..conversion import FoundAct, found_conversion
 from ..evidence import Evidence
@@ -64,30 +65,39 @@ CURES = {
 
 
 def explain_conversion(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
-    """Yield the conversion that explains the picture, where one was made and none was promised."""
+    """Yield the conversion that explains the picture, or both acts where it took two.
+
+    A range act or power that followed a conversion is told by light.explain_tone.
+    """
     found = found_conversion(evidence.survey)
-    if found is None or not broken & set(TRAITS[found.fit.act]):
+    if found is None:
         return
-    act, values = found.fit.act, found.fit.values
     unit = " cd/m²" if evidence.promise.value("transfer") == PQ else " of the signal"
-    unmade = _unmade(evidence, found)
-    yield Cause(
-        id=act,
-        traits=explained(broken, *TRAITS[act]),
-        confidence=found.confidence,
-        values=_plain(values),
-        why=f"{UNMADE if unmade else WHY[act](values, unit)} {_runner_up(found)}".rstrip(),
-        remedy="re-export",
-        cure=MAKE_IT if unmade else CURES[act],
-    )
+    left = set(broken)
+    for act in found.fit.acts:
+        if act.name not in TRAITS or not left & set(TRAITS[act.name]):
+            continue
+        unmade = _unmade(evidence, act)
+        why = UNMADE if unmade else WHY[act.name](act.values, unit)
+        yield Cause(
+            id=act.name,
+            traits=explained(frozenset(left), *TRAITS[act.name]),
+            confidence=found.confidence,
+            values=_plain(act.values),
+            why=f"{why} {_runner_up(found)}".rstrip(),
+            remedy="re-export",
+            cure=MAKE_IT if unmade else CURES[act.name],
+        )
+        # What is left for the second act: tone, where the first moved only colours.
+        left -= set(TRAITS[act.name])
 
 
-def _unmade(evidence: Evidence, found: FoundAct) -> bool:
+def _unmade(evidence: Evidence, act: Act) -> bool:
     """Return whether the picture still is as mastered, where the promise asks for another."""
-    if found.fit.act != "transfer-converted":
+    if act.name != "transfer-converted":
         return False
     had = stated_by(evidence.master, "transfer")
-    return had is not None and had[1].value == int(found.fit.values["to"])
+    return had is not None and had[1].value == int(act.values["to"])
 
 
 def _plain(values: Values) -> dict[str, TraitValue]:
@@ -98,8 +108,9 @@ def _plain(values: Values) -> dict[str, TraitValue]:
 def _runner_up(found: FoundAct) -> str:
     if found.runner_up is None:
         return ""
-    word = found.runner_up.act.replace("-", " ")
+    word = found.runner_up.act.replace("-", " ").replace("+", " and ")
+    who = "Both together leave" if found.fit.parts else "It leaves"
     return (
-        f"It leaves {found.fit.residual:.1f} codes unexplained; the next best, {word}, leaves "
+        f"{who} {found.fit.residual:.1f} codes unexplained; the next best, {word}, leaves "
         f"{found.runner_up.residual:.1f}."
     )

@@ -56,12 +56,12 @@ def judge_code_by_state(
 def judge_colour_code(evidence: Evidence, trait: str) -> Judgement:
     """Judge primaries or matrix: changed colours alone do not say which of them it was."""
     state, found = colour_state(evidence), found_conversion(evidence.survey)
-    if state == CHANGED and found is not None and found.fit.act in COLOUR_ACTS:
-        hurt = COLOUR_ACTS[found.fit.act] == trait
+    if state == CHANGED and found is not None and found.colour is not None:
+        hurt = COLOUR_ACTS[found.colour.name] == trait
         if not hurt:
             return judge_code_by_state(evidence, trait, UNCHANGED)
         # Coded with another matrix, the picture shows that one; converted, its new primaries.
-        values = found.fit.values
+        values = found.colour.values
         shows = int(values["from" if trait == "matrix" else "to"])
         same = shows == evidence.promise.value(trait)
         return judge_code_by_state(evidence, trait, CHANGED, shows=None if same else shows)

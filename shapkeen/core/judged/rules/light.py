@@ -6,7 +6,7 @@ from ...colour.codepoints import TRANSFERS
 from ...declared import TraitValue
 from ...measured import CodeUse
 from .. import tolerances
-from ..conversion import found_conversion
+from ..conversion import LIGHT_ACTS, found_conversion
 from ..evidence import (
     Evidence,
     ToneAct,
@@ -40,8 +40,8 @@ def judge_transfer(evidence: Evidence, trait: str) -> Judgement:
     """Judge the transfer function by tags and by whether the tone curve is the master's."""
     found = found_conversion(evidence.survey)
     shows = None
-    if found is not None and found.fit.act == "transfer-converted":
-        shows = int(found.fit.values["to"])
+    if found is not None and found.light is not None and found.light.name == "transfer-converted":
+        shows = int(found.light.values["to"])
     return judge_code_by_state(evidence, trait, tone_state(evidence), shows=shows)
 
 
@@ -80,9 +80,9 @@ def judge_tone(evidence: Evidence, _trait: str) -> Judgement:
 def _tone_word(evidence: Evidence, act: ToneAct) -> str:
     """Return what the picture shows, short enough to stand on a thread."""
     found = found_conversion(evidence.survey)
-    if found is None or found.fit.act != act.act:
+    if found is None or found.light is None or found.light.name not in LIGHT_ACTS:
         return act.act
-    values = found.fit.values
+    values = found.light.values
     if "level" in values:
         return f"cut at {values['level']:.3g}"
     if "peak" in values:
