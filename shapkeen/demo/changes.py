@@ -106,6 +106,19 @@ CUT_HIGHLIGHTS = _on_signal(
 )
 
 
+def _with_still(signal: Triples) -> Triples:
+    """Return the picture with the engraved scale's SDR signals where PQ's should be."""
+    height, width = signal.shape[:2]
+    part = np.s_[int(0.88 * height) : int(0.98 * height), int(0.58 * width) : int(0.99 * width)]
+    made = signal.copy()
+    light = light_from_signal(signal[part], 16)
+    made[part] = signal_from_light(light, 1, white=SDR_WHITE_NITS)
+    return made
+
+
+SDR_WHITE_NITS = 203.0
+UNCONVERTED_STILL = _on_signal(_with_still)
+
 CHANGES: dict[str, Change] = {
     "squeezed range": SQUEEZED_RANGE,
     "darker": DARKER,
@@ -114,6 +127,7 @@ CHANGES: dict[str, Change] = {
     "hybrid log": HYBRID_LOG,
     "cut highlights": CUT_HIGHLIGHTS,
     "to pq": FROM_HYBRID_LOG,
+    "unconverted still": UNCONVERTED_STILL,
     "widened": widened,
     "fitted with bars": fitted_with_bars,
 }

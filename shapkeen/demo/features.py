@@ -152,6 +152,13 @@ FEATURES = (
                 recipe=HDR,
                 change="hybrid log",
             ),
+            Export(
+                delivery="Curlew Cinema Club",
+                file="orrery-curlew.mp4",
+                # The engraved scale came in as an SDR still and was not converted.
+                recipe=HDR,
+                change="unconverted still",
+            ),
         ),
     ),
     Feature(

@@ -20,6 +20,9 @@ UNCLEAR_CODES = 6.0
 CLEAR_WIN = 2.0
 """The next best act must leave at least this many times more, or the picture cannot tell."""
 
+MISPLACED_CODES = 50.0
+"""As measured/misplaced.py looks for: white at 203 in place of 100 cd/m² moves by 64 PQ codes."""
+
 TONE_SPAN_CODES = 100.0
 """A picture that uses fewer codes bends and shifts alike under every act."""
 

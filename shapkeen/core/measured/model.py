@@ -248,6 +248,25 @@ class DepthUse:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Misplaced:
+    """An area whose light sits elsewhere than expected, while the rest of the picture does not.
+
+    left, top, width, height: fractions of the picture that both files show. frame: of the export,
+    where it shows best. Codes on the 10-bit scale; nits: of a grey of that code, cd/m².
+    """
+
+    left: float
+    top: float
+    width: float
+    height: float
+    frame: int
+    expected_code: float
+    delivered_code: float
+    expected_nits: float | None
+    delivered_nits: float | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class FramePair:
     """One compared pair: frame numbers, export time, and how alike they are.
 
@@ -304,6 +323,7 @@ class PairSurvey:
     master_frames: int | None = None
     export_frames: int | None = None
     acts: tuple[ActFit, ...] = ()
+    misplaced: tuple[Misplaced, ...] = ()
 
     @property
     def master_codes(self) -> CodeUse:

@@ -14,11 +14,13 @@ from .detail import DepthMeter, DetailMeter, ssim
 from .expected import can_convert, expected_planes
 from .frames import Frame, FrameReader, count_pictures
 from .grid import Real, Rect, Reduced, reduce_frame
+from .misplaced import CellMeans, cell_means, find_misplaced
 from .model import (
     DEFAULT_FRAMES,
     ActFit,
     Difference,
     FramePair,
+    Misplaced,
     PairSurvey,
     Progress,
     Reading,
@@ -130,12 +132,12 @@ def survey_pair(
     gathered = _gather(master, export, plan, report.pairs)
     place = _register(gathered)
     own = coding_of(master.reading)
-    pairs, tone, difference, acts = _compare(gathered, place, own, goal or own)
+    compared = _compare(gathered, place, own, goal or own)
     whole = survey_files((master, export), workers=workers, folder=folder, progress=report.frames)
     # A conversion moves every code: detail and levels then cannot be held against the master's.
     same_place = goal is None and place is not None and _is_same_place(place, gathered)
     return PairSurvey(
-        pairs=pairs,
+        pairs=compared.pairs,
         offset=offset,
         decoded=gathered.decoded + decoded,
         master_raster=gathered.master.raster,
@@ -145,14 +147,15 @@ def survey_pair(
         master_bars=gathered.master.bars.result(),
         export_bars=gathered.export.bars.result(),
         registration=place,
-        tone=tone,
+        tone=compared.tone,
         depth=gathered.depth.result() if same_place else None,
-        difference=difference,
+        difference=compared.difference,
         detail_transfer=gathered.detail.result() if same_place else None,
         seconds=round(time.monotonic() - started, 2),
         master_frames=master.reading.frame_count,
         export_frames=export.reading.frame_count,
-        acts=acts,
+        acts=compared.acts,
+        misplaced=compared.misplaced,
     )
 
 
@@ -296,11 +299,22 @@ def _is_same_place(place: Registration, gathered: _Gathered) -> bool:
     return upright and moved < SAME_PLACE_SAMPLES and gathered.master.raster == (width, height)
 
 
+@dataclass(frozen=True, slots=True)
+class _Compared:
+    """What comparing the registered pairs with the expected picture gives."""
+
+    pairs: tuple[FramePair, ...]
+    tone: ToneFindings | None = None
+    difference: Difference | None = None
+    acts: tuple[ActFit, ...] = ()
+    misplaced: tuple[Misplaced, ...] = ()
+
+
 def _compare(
     gathered: _Gathered, place: Registration | None, own: Coding, goal: Coding
-) -> tuple[tuple[FramePair, ...], ToneFindings | None, Difference | None, tuple[ActFit, ...]]:
+) -> _Compared:
     if place is None or not can_convert(own, goal):
-        return tuple(pair for pair, _, _ in gathered.reduced), None, None, ()
+        return _Compared(tuple(pair for pair, _, _ in gathered.reduced))
     rect = _rect(place, gathered.export.raster)
     with ThreadPoolExecutor(2) as pool:
         compared = list(
@@ -309,10 +323,17 @@ def _compare(
                 gathered.reduced,
             )
         )
-    blocks, pairs = [item[0] for item in compared], [item[1] for item in compared]
+    blocks = [one for one, _, _ in compared]
+    pairs = [pair for _, pair, _ in compared]
+    cells = [one for _, _, one in compared]
     tone = fit_tone(blocks, full_range=goal.full_range)
-    acts = find_acts(blocks, goal) if tone is not None else ()
-    return tuple(pairs), tone, _difference(pairs), acts
+    return _Compared(
+        pairs=tuple(pairs),
+        tone=tone,
+        difference=_difference(pairs),
+        acts=find_acts(blocks, goal) if tone is not None else (),
+        misplaced=find_misplaced(cells, goal),
+    )
 
 
 def _compare_one(
@@ -324,8 +345,8 @@ def _compare_one(
     rect: Rect,
     own: Coding,
     goal: Coding,
-) -> tuple[Blocks, FramePair]:
-    """Return one pair's flat blocks, and the pair with its likeness."""
+) -> tuple[Blocks, FramePair, CellMeans]:
+    """Return one pair's flat blocks, the pair with its likeness, and its cells' luma."""
     planes = (one.luma, one.cb, one.cr)
     upright = Reduced(*(turned(plane, place.turn, mirrored=place.mirrored) for plane in planes))
     expected, delivered = common_planes(upright, other, rect)
@@ -340,7 +361,8 @@ def _compare_one(
         delta_e=round(seen[0], 3) if seen else None,
         delta_e_worst=round(seen[1], 3) if seen else None,
     )
-    return gather_blocks(expected, delivered), scored
+    cells = cell_means(pair.export_frame, expected["luma"], delivered["luma"])
+    return gather_blocks(expected, delivered), scored, cells
 
 
 def _difference(pairs: Sequence[FramePair]) -> Difference:

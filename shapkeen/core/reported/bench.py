@@ -230,7 +230,6 @@ def slip_of(comparison: Comparison, verdict: Verdict) -> Slip:
     assert trait is not None  # noqa: S101  (as in row_of)
     cause = next((c for c in comparison.survival.causes if trait.name in c.traits), None)
     figure, caption = _figure(comparison, trait)
-    difference = comparison.survey.difference
     return Slip(
         verdict=verdict,
         trait=trait,
@@ -240,8 +239,16 @@ def slip_of(comparison: Comparison, verdict: Verdict) -> Slip:
         runner_up=_runner_up(comparison, cause),
         figure=figure,
         figure_caption=caption,
-        frame=difference.worst_frame if difference else comparison.survey.pairs[0].export_frame,
+        frame=_telling_frame(comparison, trait),
     )
+
+
+def _telling_frame(comparison: Comparison, trait: Trait) -> int:
+    """Return the export's frame that shows best what happened."""
+    survey = comparison.survey
+    if trait.name in TONE_TRAITS and survey.misplaced:
+        return survey.misplaced[0].frame
+    return survey.difference.worst_frame if survey.difference else survey.pairs[0].export_frame
 
 
 def _lines(comparison: Comparison, trait: Trait, verdict: Verdict) -> list[WitnessLine]:

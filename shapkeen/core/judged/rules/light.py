@@ -1,10 +1,10 @@
 """Light: transfer function, tone, range, depth, mastering display and light levels."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
 from ...colour.codepoints import TRANSFERS
 from ...declared import TraitValue
-from ...measured import CodeUse
+from ...measured import CodeUse, Misplaced
 from .. import tolerances
 from ..conversion import LIGHT_ACTS, found_conversion
 from ..evidence import (
@@ -66,6 +66,11 @@ def judge_tone(evidence: Evidence, _trait: str) -> Judgement:
     if act.act == "unclear":
         return unproven("Tones differ a little, and no act explains it.", measure=measure)
     if act.act in (needed_act(evidence), "identity"):
+        areas = evidence.survey.misplaced if evidence.survey else ()
+        if areas:
+            return lost(
+                _misplaced_words(areas), picture="parts moved", measure=_area_measure(areas)
+            )
         if conversion_promised(evidence):
             text = f"Tones are as promised within {act.residual:.1f} codes of 1023."
             return kept(text, picture="as promised", measure=measure)
@@ -75,6 +80,32 @@ def judge_tone(evidence: Evidence, _trait: str) -> Judgement:
         text = f"Tone follows a power law: out = in^{act.exponent:.3f} on normalised codes."
         return lost(text, picture=f"power {act.exponent:.3f}", measure=measure)
     return lost(TONE_WHY[act.act], picture=_tone_word(evidence, act), measure=measure)
+
+
+def _misplaced_words(areas: Sequence[Misplaced]) -> str:
+    """Return where the worst area lies and how far off its light is."""
+    area = areas[0]
+    place = f"{_place_word(area.left + area.width / 2, area.top + area.height / 2)} of the picture"
+    there, wanted = f"code {area.delivered_code:.0f}", f"{area.expected_code:.0f}"
+    if area.delivered_nits is not None and area.expected_nits is not None:
+        there, wanted = f"{area.delivered_nits:.3g} cd/m²", f"{area.expected_nits:.3g}"
+    more = f" ({len(areas)} areas)" if len(areas) > 1 else ""
+    return (
+        f"An area at the {place} sits at {there} in place of {wanted}, while the rest is as it "
+        f"was: a graphic that was not converted?{more}"
+    )
+
+
+def _place_word(x: float, y: float) -> str:
+    down = "top" if y < 1 / 3 else "bottom" if y > 2 / 3 else "middle"
+    across = "left" if x < 1 / 3 else "right" if x > 2 / 3 else ""
+    return f"{down} {across}".strip()
+
+
+def _area_measure(areas: Sequence[Misplaced]) -> Measure:
+    area = areas[0]
+    moved = abs(area.delivered_code - area.expected_code)
+    return Measure("area moved by", round(moved, 1), "codes", tolerances.MISPLACED_CODES)
 
 
 def _tone_word(evidence: Evidence, act: ToneAct) -> str:
