@@ -15,6 +15,8 @@ help:  ## list the targets
 	@.venv/bin/uv pip install -q --python $(PY) --require-hashes --compile-bytecode -r requirements.txt -r requirements-dev.txt
 	@.venv/bin/uv pip install -q --python $(PY) --no-deps --no-build-isolation --config-settings editable_mode=compat -e .
 	@$(PY) -m compileall -q shapkeen
+	@echo "Compiling the loops …"
+	@$(PY) -m shapkeen.core.measured.whole.warm
 	@touch $@
 
 setup: .venv/ok  ## make the environment in .venv, with the shapkeen command
@@ -52,6 +54,7 @@ check: .venv/ok  ## format, lint, types, import contracts, migrations
 bench: .venv/ok  ## measure speed, as ratios within one run
 	@$(PY) -m benchmarks.read
 	@$(PY) -m benchmarks.compare
+	@$(PY) -m benchmarks.survey
 
 fuzz: .venv/ok  ## 100 000 mutated files through every reader
 	@$(PY) -W ignore -m tests.fuzz

@@ -135,7 +135,7 @@ class MainWay(BrowserCase):
             str(self.folder / "footage/healthy.mp4")
         )
         page.get_by_role("button", name="Bring in the export").click()
-        expect(page).to_have_title(re.compile("^kept"))
+        expect(page).to_have_title(re.compile("^kept"), timeout=60_000)
         expect(page.get_by_text("Everything promised came through.")).to_be_visible()
         self.fits()
 

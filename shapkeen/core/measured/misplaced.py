@@ -27,6 +27,8 @@ the codes."""
 LEAST_CELLS = 6
 LEAST_SHARE = 0.3
 """A graphic stands for a while; a flash or a cut that slipped past pairing does not."""
+REST_CODES = 4.0
+"""Healthy coding moves the cells of a picture by a code or two."""
 MOST_AREAS = 4
 MOST_COVERED = 0.4
 """More is no insert: then the picture itself changed."""
@@ -57,10 +59,13 @@ def cell_means(frame: int, expected: Real, delivered: Real) -> CellMeans:
 def find_misplaced(cells: Sequence[CellMeans], coding: Coding) -> tuple[Misplaced, ...]:
     """Return areas that sit elsewhere in at least LEAST_SHARE of the pairs, the largest first."""
     alike = [one for one in cells if one.expected.shape == cells[0].expected.shape]
-    moved = np.stack([np.abs(one.delivered - one.expected) > MOVED_CODES for one in alike])
+    by = np.stack([np.abs(one.delivered - one.expected) for one in alike])
+    moved = by > MOVED_CODES
     lasting = moved.mean(axis=0) >= LEAST_SHARE
     if len(alike) < 2 or lasting.mean() > MOST_COVERED:
         return ()
+    if float(np.median(by[:, ~lasting])) > REST_CODES:
+        return ()  # the rest did not stay either, so this is no insert
     count, places, facts, _ = cv2.connectedComponentsWithStats(lasting.astype(np.uint8))
     order = sorted(range(1, count), key=lambda i: -int(facts[i][cv2.CC_STAT_AREA]))
     return tuple(

@@ -1,18 +1,12 @@
 """The Bench's own view of a comparison: rows of threads, and evidence slips."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ..colour.codepoints import mean_the_same
-from ..declared import Declaration, TraitValue
+from ..declared import TraitValue
 from ..judged import Cause, Comparison, Verdict, overall_of
-from ..judged.evidence import Evidence, is_full_range, tone_act
-from ..judged.geometry import aspect_of, shown_ratio
-from ..measured import CodeUse
-from ..promised import FAMILIES, Trait, promise_words, stated_by, trait_by_name
-from .figures.gamut import gamut_figure
-from .figures.light import light_figure
-from .figures.shape import ShownPicture, shape_figure
+from ..promised import FAMILIES, Trait, stated_by, trait_by_name
 from .figures.thread import (
     AGREES,
     DIFFERS,
@@ -23,14 +17,7 @@ from .figures.thread import (
     bundle,
     thread,
 )
-from .figures.tone import tone_figure
-from .figures.vector import vector_figure
 
-TONE_TRAITS = frozenset({"tone", "transfer", "range"})
-LIGHT_TRAITS = frozenset({"content_light", "mastering_display"})
-GAMUT_TRAITS = frozenset({"gamut", "primaries"})
-VECTOR_TRAITS = frozenset({"matrix", "chroma"})
-SHAPE_TRAITS = frozenset({"shown_shape", "pixel_aspect", "framing", "raster"})
 CAUSE_TITLES = {
     "tag-missing": "missing tag",
     "tag-conflict": "tags in conflict",
@@ -80,30 +67,6 @@ class FamilyRows:
     def holds_kept(self, trait: str) -> bool:
         """Return whether a trait is among the kept ones."""
         return any(row.trait.name == trait for row in self.kept)
-
-
-@dataclass(frozen=True, slots=True)
-class WitnessLine:
-    """One line of a slip: who says what, where."""
-
-    witness: str
-    value: str
-    place: str
-
-
-@dataclass(frozen=True, slots=True)
-class Slip:
-    """The evidence for one trait."""
-
-    verdict: Verdict
-    trait: Trait
-    lines: tuple[WitnessLine, ...]
-    cause: Cause | None
-    cause_title: str
-    runner_up: str
-    figure: str
-    figure_caption: str
-    frame: int
 
 
 def cause_title(cause: Cause) -> str:
@@ -222,196 +185,3 @@ def _picture_state(trait: Trait, value: TraitValue | None, verdict: Verdict) -> 
 def _tags_are_right(trait: Trait, verdict: Verdict) -> bool:
     spoken = [said for said in (verdict.wrapper, verdict.stream) if said is not None]
     return bool(spoken) and all(_agrees(trait, said, verdict) for said in spoken)
-
-
-def slip_of(comparison: Comparison, verdict: Verdict) -> Slip:
-    """Return the evidence slip of one trait."""
-    trait = trait_by_name(verdict.trait)
-    assert trait is not None  # noqa: S101  (as in row_of)
-    cause = next((c for c in comparison.survival.causes if trait.name in c.traits), None)
-    figure, caption = _figure(comparison, trait)
-    return Slip(
-        verdict=verdict,
-        trait=trait,
-        lines=tuple(_lines(comparison, trait, verdict)),
-        cause=cause,
-        cause_title=cause_title(cause) if cause else "",
-        runner_up=_runner_up(comparison, cause),
-        figure=figure,
-        figure_caption=caption,
-        frame=_telling_frame(comparison, trait),
-    )
-
-
-def _telling_frame(comparison: Comparison, trait: Trait) -> int:
-    """Return the export's frame that shows best what happened."""
-    survey = comparison.survey
-    if trait.name in TONE_TRAITS and survey.misplaced:
-        return survey.misplaced[0].frame
-    return survey.difference.worst_frame if survey.difference else survey.pairs[0].export_frame
-
-
-def _lines(comparison: Comparison, trait: Trait, verdict: Verdict) -> list[WitnessLine]:
-    promised = comparison.promise.traits[trait.name]
-    lines = [WitnessLine("promise", promise_words(trait, promised), promised.origin)]
-    if trait.name == "index_first":
-        where = "after the picture data" if verdict.wrapper is False else "before the picture data"
-        return [*lines, WitnessLine("wrapper", where, "moov and mdat, in file order")]
-    if trait.name == "level":
-        stated = comparison.export.video.level or "none"
-        return [*lines, WitnessLine("stream", stated, _measured_words(verdict))]
-    if trait.declared:
-        lines.append(_declared_line("master", comparison.master, trait))
-        for name, witness in (
-            ("wrapper", comparison.export.wrapper),
-            ("stream", comparison.export.stream),
-        ):
-            said = witness.get(trait.name)
-            shown = _code_and_name(trait, said.value) if said else "silent"
-            lines.append(WitnessLine(name, shown, said.where if said else ""))
-    shown = trait.show(verdict.picture) if verdict.picture is not None else "cannot tell"
-    if verdict.picture is None and verdict.verdict == "kept":
-        shown = "not needed"
-    lines.append(WitnessLine("picture", shown, _measured_words(verdict)))
-    if trait.name == "range":
-        lines.append(_codes_line(comparison.survey.export_codes))
-    lines += _whole_lines(comparison, trait)
-    return lines
-
-
-def _whole_lines(comparison: Comparison, trait: Trait) -> list[WitnessLine]:
-    """Return what every frame shows beside the trait: gamut in use, light above the display."""
-    whole, lines = comparison.survey.export_whole, []
-    if trait.name in GAMUT_TRAITS and whole.gamut is not None:
-        gamut = whole.gamut
-        shares = f"{gamut.outside_p3:.2%} outside P3-D65, {gamut.outside_bt709:.2%} outside BT.709"
-        most = f"of all samples; most at {gamut.worst_s:.2f} s: {gamut.worst_p3:.2%} outside P3-D65"
-        lines.append(WitnessLine("gamut in use", shares, most))
-    if trait.name in LIGHT_TRAITS and whole.light is not None:
-        light = whole.light
-        levels = f"MaxCLL {light.max_cll:.0f}, MaxFALL {light.max_fall:.0f} cd/m²"
-        more = f"99.99 % of the brightest frame below {light.p9999:.0f} cd/m²"
-        if light.above_peak is not None:
-            more = f"{more}; {light.above_peak:.3%} of samples above the stated display's peak"
-        lines.append(WitnessLine("measured", levels, more))
-    if trait.name == "bit_depth" and whole.banding is not None:
-        text = f"{whole.banding:.0%} of steps on even gradients are 3 codes of 1023 or more"
-        lines.append(WitnessLine("levels", f"{whole.codes.levels} codes in use", text))
-    return lines
-
-
-def _codes_line(codes: CodeUse) -> WitnessLine:
-    """Return which luma codes the export's picture uses, on the file's own scale."""
-    outside = f"{codes.below_black:.2%} below limited black, {codes.above_white:.2%} above white"
-    span = f"{codes.p001} to {codes.p999} of {(1 << codes.depth) - 1}"
-    return WitnessLine("codes", span, f"99.8 % of samples; {outside}")
-
-
-def _declared_line(name: str, declaration: Declaration, trait: Trait) -> WitnessLine:
-    said = stated_by(declaration, trait.name)
-    if said is None:
-        return WitnessLine(name, "silent", "")
-    return WitnessLine(name, _code_and_name(trait, said[1].value), f"{said[0]}: {said[1].where}")
-
-
-def _code_and_name(trait: Trait, value: TraitValue) -> str:
-    shown = trait.show(value)
-    is_code = trait.name in ("primaries", "transfer", "matrix", "alternative_transfer")
-    return f"{value} {shown}" if is_code else shown
-
-
-def _measured_words(verdict: Verdict) -> str:
-    measure = verdict.measure
-    if measure is None:
-        return ""
-    unit = f" {measure.unit}" if measure.unit else ""
-    return f"{measure.name} {measure.value:g}{unit}, limit {measure.limit:g}{unit}"
-
-
-def _runner_up(comparison: Comparison, cause: Cause | None) -> str:
-    """Return the next best explanation of a changed tone, with what it leaves over."""
-    tone = comparison.survey.tone
-    if cause is None or tone is None or not any(fit.act == cause.id for fit in tone.fits):
-        return ""
-    own = tone.residual(cause.id)
-    other = next(fit for fit in tone.fits if fit.act != cause.id)
-    return (
-        f"It leaves {own:.1f} codes unexplained; the next best, "
-        f"{other.act.replace('-', ' ')}, leaves {other.residual:.1f}."
-    )
-
-
-def _figure(comparison: Comparison, trait: Trait) -> tuple[str, str]:
-    """Return the drawing that proves a trait's verdict, and its caption; empty where none does."""
-    survey = comparison.survey
-    if trait.name in TONE_TRAITS and survey.tone is not None:
-        act = tone_act(survey)
-        drawn = tone_figure(
-            survey.tone,
-            act=act.act if act else "identity",
-            full_range=is_full_range(comparison.master),
-        )
-        return drawn, f"{survey.tone.blocks} flat blocks of {len(survey.pairs)} frames"
-    drawing = _colour_figure(comparison, trait)
-    if drawing:
-        return drawing, f"colours of all {survey.export_whole.frames} frames of the export"
-    if trait.name in LIGHT_TRAITS and survey.export_light is not None:
-        drawn = light_figure(
-            survey.export_light,
-            master=survey.master_whole.light,
-            promised_nits=_part(comparison.promise.value("content_light"), "max_cll"),
-            peak_nits=_part(comparison.promise.value("mastering_display"), "max"),
-        )
-        return drawn, f"light of all {survey.export_whole.frames} frames; thin: the master's"
-    if trait.name in SHAPE_TRAITS and survey.registration is not None:
-        return _shape(comparison), "promised and delivered, as shown"
-    return "", ""
-
-
-def _colour_figure(comparison: Comparison, trait: Trait) -> str:
-    """Return the gamut or vector drawing for a trait of colour; empty for others."""
-    master, export = (
-        whole.colours for whole in (comparison.survey.master_whole, comparison.survey.export_whole)
-    )
-    if master is None or export is None:
-        return ""
-    if trait.name in GAMUT_TRAITS:
-        return gamut_figure(master, export)
-    if trait.name in VECTOR_TRAITS:
-        matrix = comparison.promise.value("matrix")
-        return vector_figure(
-            master,
-            export,
-            matrix=matrix if isinstance(matrix, int) else 1,
-            full_range=is_full_range(comparison.master),
-        )
-    return ""
-
-
-def _part(value: TraitValue | None, key: str) -> float | None:
-    found = value.get(key) if isinstance(value, Mapping) else None
-    return float(found) if isinstance(found, int | float) and found else None
-
-
-def _shape(comparison: Comparison) -> str:
-    survey = comparison.survey
-    place = survey.registration
-    assert place is not None  # noqa: S101  (asked before)
-    width, height = survey.export_raster
-    h, v = aspect_of(comparison.export)
-    promised = comparison.promise.value("shown_shape")
-    ratio = promised if isinstance(promised, int | float) else width / height
-    evidence = Evidence(comparison.promise, comparison.master, comparison.export, survey)
-    delivered_ratio = width * h / v / height
-    return shape_figure(
-        ShownPicture(f"promised {ratio:.2f}:1", ratio),
-        ShownPicture(
-            f"delivered {width}×{height}, pixel aspect {h}:{v}, {delivered_ratio:.2f}:1",
-            delivered_ratio,
-            left=place.left / width,
-            top=place.top / height,
-            width=place.width / width,
-            height=place.height / height,
-        ),
-        circle=shown_ratio(evidence) or 1.0,
-    )

@@ -5,8 +5,9 @@ from django.shortcuts import render
 from django.views.decorators.http import require_GET
 from django.views.decorators.vary import vary_on_headers
 
-from ...core.reported.bench import bench_families, cause_lines, row_of, slip_of
+from ...core.reported.bench import bench_families, cause_lines, row_of
 from ...core.reported.figures.thread import station_heads
+from ...core.reported.slip import slip_of
 from ..library.access import visible_attempt
 
 

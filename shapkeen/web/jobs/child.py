@@ -61,8 +61,8 @@ def _compare(request: Answer) -> Answer:
         Path(request["export"]),
         overrides=promise_from_json(text, origin=request["origin"]) if text else None,
         frames=request["frames"],
-        workers=request["workers"],
-        folder=Path(request["folder"]),
+        workers=request.get("workers"),
+        folder=Path(request["folder"]) if request.get("folder") else None,
         progress=lambda done, total: _say(progress=[done, total]),
     )
     return {

@@ -22,6 +22,7 @@ from shapkeen.core.reported.figures.shape import ShownPicture, shape_figure
 from shapkeen.core.reported.figures.tone import tone_figure
 from shapkeen.core.reported.figures.vector import vector_figure
 from shapkeen.core.reported.record import comparison_from_record, record_from_comparison
+from shapkeen.core.reported.slip import slip_of
 from shapkeen.core.reported.survival import survival_object
 from tests.builders import media
 from tests.builders.evidence import LIGHT, PLACE, TONE, declaration, evidence, explicit, tone
@@ -110,7 +111,7 @@ class Bench(unittest.TestCase):
     def slip(self, name: str, **changes):
         made = comparison(evidence(**changes))
         verdict = next(v for v in made.survival.verdicts if v.trait == name)
-        return bench.slip_of(made, verdict)
+        return slip_of(made, verdict)
 
     def test_slip_names_every_witness_and_place(self) -> None:
         slip = self.slip("transfer", export=declaration(wrapper={"transfer": 1}))
@@ -163,7 +164,7 @@ class Bench(unittest.TestCase):
     def test_every_trait_has_a_slip(self) -> None:
         made = comparison(evidence(registration=None, tone=None, difference=None))
         for verdict in made.survival.verdicts:
-            self.assertTrue(bench.slip_of(made, verdict).lines)
+            self.assertTrue(slip_of(made, verdict).lines)
 
 
 def stations(**states: str) -> list[thread.Station]:
@@ -288,7 +289,7 @@ class ColourDrawings(unittest.TestCase):
         found = comparison(made)
         for name, word in (("gamut", "Gamut:"), ("matrix", "Vector:")):
             verdict = next(v for v in found.survival.verdicts if v.trait == name)
-            self.assertIn(word, bench.slip_of(found, verdict).figure)
+            self.assertIn(word, slip_of(found, verdict).figure)
 
 
 class Drawings(unittest.TestCase):
@@ -329,4 +330,4 @@ class Drawings(unittest.TestCase):
     def test_bench_draws_a_mirrored_place(self) -> None:
         made = comparison(evidence(registration=PLACE))
         verdict = next(v for v in made.survival.verdicts if v.trait == "framing")
-        self.assertIn("Shape", bench.slip_of(made, verdict).figure)
+        self.assertIn("Shape", slip_of(made, verdict).figure)

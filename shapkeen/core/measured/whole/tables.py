@@ -16,7 +16,7 @@ from .kernels import BINS, NOTHING_OUTSIDE, TERM_BITS
 Real = npt.NDArray[np.float64]
 MOST_SIDE_BITS = 9
 """Chroma codes are looked up in 512 × 512 places: every second code of ten bits."""
-LUMA_STEPS = 256
+LUMA_STEPS = 128
 TOLERANCE = 0.02
 """A colour lies outside when its least channel is below zero by more than this share of its
 largest: two steps of ten-bit chroma in mid-tones make 0.015."""
