@@ -75,6 +75,20 @@ def find_misplaced(cells: Sequence[CellMeans], coding: Coding) -> tuple[Misplace
     )
 
 
+def covered(areas: Sequence[Misplaced], shape: tuple[int, int]) -> npt.NDArray[np.bool_]:
+    """Return which cells of a grid (rows, columns) lie in the areas or beside them."""
+    rows, columns = shape
+    mask = np.zeros(shape, bool)
+    for area in areas:
+        top, left = round(area.top * rows), round(area.left * columns)
+        bottom, right = (
+            round((area.top + area.height) * rows),
+            round((area.left + area.width) * columns),
+        )
+        mask[max(top - 1, 0) : bottom + 1, max(left - 1, 0) : right + 1] = True
+    return mask
+
+
 def _area(
     inside: npt.NDArray[np.bool_],
     facts: npt.NDArray[np.int32],

@@ -9,30 +9,22 @@ from pathlib import Path
 from ..colour.coding import Coding
 from ..errors import UsageError
 from .bars import BarFinder, active_rect
-from .conversions import find_acts
-from .detail import DepthMeter, DetailMeter, ssim
-from .expected import can_convert, expected_planes
+from .comparing import compare_pairs
+from .detail import DepthMeter, DetailMeter
 from .frames import Frame, FrameReader, count_pictures
-from .grid import Real, Rect, Reduced, reduce_frame
-from .misplaced import CellMeans, cell_means, find_misplaced
+from .grid import Real, Reduced, reduce_frame
 from .model import (
     DEFAULT_FRAMES,
-    ActFit,
-    Difference,
     FramePair,
-    Misplaced,
     PairSurvey,
     Progress,
     Reading,
     Registration,
     Source,
-    ToneFindings,
     coding_of,
 )
 from .pairing import find_offset, plan_pairs
-from .registration import is_textured, register, turned
-from .tone import Blocks, common_planes, fit_tone, gather_blocks
-from .unlike import colour_difference, psnr
+from .registration import is_textured, register
 from .whole.survey import survey_files
 
 REGISTERED_FRAMES = 7
@@ -132,7 +124,9 @@ def survey_pair(
     gathered = _gather(master, export, plan, report.pairs)
     place = _register(gathered)
     own = coding_of(master.reading)
-    compared = _compare(gathered, place, own, goal or own)
+    compared = compare_pairs(
+        gathered.reduced, place, gathered.export.raster, own=own, goal=goal or own
+    )
     whole = survey_files((master, export), workers=workers, folder=folder, progress=report.frames)
     # A conversion moves every code: detail and levels then cannot be held against the master's.
     same_place = goal is None and place is not None and _is_same_place(place, gathered)
@@ -282,11 +276,6 @@ def _register(gathered: _Gathered) -> Registration | None:
     return place
 
 
-def _rect(place: Registration, raster: tuple[int, int]) -> Rect:
-    width, height = raster
-    return Rect(place.left / width, place.top / height, place.width / width, place.height / height)
-
-
 def _is_same_place(place: Registration, gathered: _Gathered) -> bool:
     width, height = gathered.export.raster
     moved = max(
@@ -297,85 +286,3 @@ def _is_same_place(place: Registration, gathered: _Gathered) -> bool:
     )
     upright = place.turn == 0 and not place.mirrored
     return upright and moved < SAME_PLACE_SAMPLES and gathered.master.raster == (width, height)
-
-
-@dataclass(frozen=True, slots=True)
-class _Compared:
-    """What comparing the registered pairs with the expected picture gives."""
-
-    pairs: tuple[FramePair, ...]
-    tone: ToneFindings | None = None
-    difference: Difference | None = None
-    acts: tuple[ActFit, ...] = ()
-    misplaced: tuple[Misplaced, ...] = ()
-
-
-def _compare(
-    gathered: _Gathered, place: Registration | None, own: Coding, goal: Coding
-) -> _Compared:
-    if place is None or not can_convert(own, goal):
-        return _Compared(tuple(pair for pair, _, _ in gathered.reduced))
-    rect = _rect(place, gathered.export.raster)
-    with ThreadPoolExecutor(2) as pool:
-        compared = list(
-            pool.map(
-                lambda item: _compare_one(*item, place=place, rect=rect, own=own, goal=goal),
-                gathered.reduced,
-            )
-        )
-    blocks = [one for one, _, _ in compared]
-    pairs = [pair for _, pair, _ in compared]
-    cells = [one for _, _, one in compared]
-    tone = fit_tone(blocks, full_range=goal.full_range)
-    return _Compared(
-        pairs=tuple(pairs),
-        tone=tone,
-        difference=_difference(pairs),
-        acts=find_acts(blocks, goal) if tone is not None else (),
-        misplaced=find_misplaced(cells, goal),
-    )
-
-
-def _compare_one(
-    pair: FramePair,
-    one: Reduced,
-    other: Reduced,
-    *,
-    place: Registration,
-    rect: Rect,
-    own: Coding,
-    goal: Coding,
-) -> tuple[Blocks, FramePair, CellMeans]:
-    """Return one pair's flat blocks, the pair with its likeness, and its cells' luma."""
-    planes = (one.luma, one.cb, one.cr)
-    upright = Reduced(*(turned(plane, place.turn, mirrored=place.mirrored) for plane in planes))
-    expected, delivered = common_planes(upright, other, rect)
-    if own != goal:
-        expected = expected_planes(expected, own, goal)
-    likeness = ssim(expected["luma"], delivered["luma"])
-    seen = colour_difference(expected, delivered, goal)
-    scored = replace(
-        pair,
-        ssim=round(likeness, 6),
-        psnr=round(psnr(expected["luma"], delivered["luma"]), 2),
-        delta_e=round(seen[0], 3) if seen else None,
-        delta_e_worst=round(seen[1], 3) if seen else None,
-    )
-    cells = cell_means(pair.export_frame, expected["luma"], delivered["luma"])
-    return gather_blocks(expected, delivered), scored, cells
-
-
-def _difference(pairs: Sequence[FramePair]) -> Difference:
-    scored = [(pair.ssim, pair.export_frame) for pair in pairs if pair.ssim is not None]
-    worst, frame = min(scored)
-    ratios = [pair.psnr for pair in pairs if pair.psnr is not None]
-    seen = [pair.delta_e for pair in pairs if pair.delta_e is not None]
-    regions = [pair.delta_e_worst for pair in pairs if pair.delta_e_worst is not None]
-    return Difference(
-        psnr_mean=sum(ratios) / len(ratios) if ratios else None,
-        delta_e=sum(seen) / len(seen) if seen else None,
-        delta_e_worst=max(regions, default=None),
-        ssim_mean=sum(value for value, _ in scored) / len(scored),
-        ssim_worst=worst,
-        worst_frame=frame,
-    )

@@ -76,8 +76,16 @@ def common_planes(
     )
 
 
-def gather_blocks(expected: dict[str, Real], delivered: dict[str, Real]) -> Blocks:
-    """Return one pair's flat blocks, at most MOST_A_BIN for each of BINS ranges of code."""
+def gather_blocks(
+    expected: dict[str, Real],
+    delivered: dict[str, Real],
+    *,
+    without: npt.NDArray[np.bool_] | None = None,
+) -> Blocks:
+    """Return one pair's flat blocks, at most MOST_A_BIN for each of BINS ranges of code.
+
+    without: places to leave out, a coarser grid over the picture.
+    """
     spread = _deviations(expected["luma"], BLOCK)
     # Grain roughens every block alike; the evenest part then serves, for means average it out.
     limit = max(FLAT_CODES, float(np.percentile(spread, EVENEST_PERCENT)))
@@ -86,6 +94,10 @@ def gather_blocks(expected: dict[str, Real], delivered: dict[str, Real]) -> Bloc
     flat = cv2.erode(flat.astype(np.uint8), np.ones((3, 3), np.uint8)).astype(bool) | (
         flat & (spread < limit / 4)
     )
+    if without is not None:
+        size = (flat.shape[1], flat.shape[0])
+        left_out = cv2.resize(without.astype(np.uint8), size, interpolation=cv2.INTER_NEAREST)
+        flat &= left_out == 0
     means = {
         name: (_means(expected[name], block), _means(delivered[name], block))
         for name, block in (("luma", BLOCK), ("cb", BLOCK // 2), ("cr", BLOCK // 2))

@@ -1,0 +1,126 @@
+"""Holding registered pairs against the expected picture: tone, acts, inserts, and likeness."""
+
+from collections.abc import Sequence
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass, replace
+
+from ..colour.coding import Coding
+from .conversions import find_acts
+from .detail import ssim
+from .expected import can_convert, expected_planes
+from .grid import Rect, Reduced
+from .misplaced import CellMeans, cell_means, covered, find_misplaced
+from .model import ActFit, Difference, FramePair, Misplaced, Registration, ToneFindings
+from .registration import turned
+from .tone import Blocks, common_planes, fit_tone, gather_blocks
+from .unlike import colour_difference, psnr
+
+ReducedPair = tuple[FramePair, Reduced, Reduced]
+"""A pair, and the reduced planes of master and export."""
+
+
+@dataclass(frozen=True, slots=True)
+class Compared:
+    """What comparing the registered pairs with the expected picture gives."""
+
+    pairs: tuple[FramePair, ...]
+    tone: ToneFindings | None = None
+    difference: Difference | None = None
+    acts: tuple[ActFit, ...] = ()
+    misplaced: tuple[Misplaced, ...] = ()
+
+
+def compare_pairs(
+    reduced: Sequence[ReducedPair],
+    place: Registration | None,
+    raster: tuple[int, int],
+    *,
+    own: Coding,
+    goal: Coding,
+) -> Compared:
+    """Return what holding every pair against the expected picture gives.
+
+    raster: the export's. own: the master's coding; goal: the promised one. Nothing but the pairs
+    comes back where the pictures could not be registered, or no formula makes the expected one.
+    """
+    if place is None or not can_convert(own, goal):
+        return Compared(tuple(pair for pair, _, _ in reduced))
+    rect = _rect(place, raster)
+
+    def each(without: tuple[Misplaced, ...]) -> list[tuple[Blocks, FramePair, CellMeans]]:
+        with ThreadPoolExecutor(2) as pool:
+            return list(
+                pool.map(
+                    lambda item: _compare_one(
+                        *item, place=place, rect=rect, own=own, goal=goal, without=without
+                    ),
+                    reduced,
+                )
+            )
+
+    compared = each(())
+    misplaced = find_misplaced([cells for _, _, cells in compared], goal)
+    if misplaced:
+        compared = each(misplaced)  # inserts apart, so that they do not pass for the tone
+    blocks = [one for one, _, _ in compared]
+    pairs = [pair for _, pair, _ in compared]
+    tone = fit_tone(blocks, full_range=goal.full_range)
+    return Compared(
+        pairs=tuple(pairs),
+        tone=tone,
+        difference=_difference(pairs),
+        acts=find_acts(blocks, goal) if tone is not None else (),
+        misplaced=misplaced,
+    )
+
+
+def _rect(place: Registration, raster: tuple[int, int]) -> Rect:
+    width, height = raster
+    return Rect(place.left / width, place.top / height, place.width / width, place.height / height)
+
+
+def _compare_one(
+    pair: FramePair,
+    one: Reduced,
+    other: Reduced,
+    *,
+    place: Registration,
+    rect: Rect,
+    own: Coding,
+    goal: Coding,
+    without: tuple[Misplaced, ...],
+) -> tuple[Blocks, FramePair, CellMeans]:
+    """Return one pair's flat blocks, the pair with its likeness, and its cells' luma."""
+    planes = (one.luma, one.cb, one.cr)
+    upright = Reduced(*(turned(plane, place.turn, mirrored=place.mirrored) for plane in planes))
+    expected, delivered = common_planes(upright, other, rect)
+    if own != goal:
+        expected = expected_planes(expected, own, goal)
+    likeness = ssim(expected["luma"], delivered["luma"])
+    seen = colour_difference(expected, delivered, goal)
+    scored = replace(
+        pair,
+        ssim=round(likeness, 6),
+        psnr=round(psnr(expected["luma"], delivered["luma"]), 2),
+        delta_e=round(seen[0], 3) if seen else None,
+        delta_e_worst=round(seen[1], 3) if seen else None,
+    )
+    cells = cell_means(pair.export_frame, expected["luma"], delivered["luma"])
+    mask = covered(without, cells.expected.shape) if without else None
+    return gather_blocks(expected, delivered, without=mask), scored, cells
+
+
+def _difference(pairs: Sequence[FramePair]) -> Difference:
+    scored = [(pair.ssim, pair.export_frame) for pair in pairs if pair.ssim is not None]
+    worst, frame = min(scored)
+    ratios = [pair.psnr for pair in pairs if pair.psnr is not None]
+    seen = [pair.delta_e for pair in pairs if pair.delta_e is not None]
+    regions = [pair.delta_e_worst for pair in pairs if pair.delta_e_worst is not None]
+    return Difference(
+        psnr_mean=sum(ratios) / len(ratios) if ratios else None,
+        delta_e=sum(seen) / len(seen) if seen else None,
+        delta_e_worst=max(regions, default=None),
+        ssim_mean=sum(value for value, _ in scored) / len(scored),
+        ssim_worst=worst,
+        worst_frame=frame,
+    )
