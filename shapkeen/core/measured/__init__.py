@@ -25,6 +25,7 @@ from .model import (
     Registration,
     Source,
     ToneFindings,
+    WavePair,
 )
 
 __all__ = [
@@ -48,4 +49,5 @@ __all__ = [
     "Registration",
     "Source",
     "ToneFindings",
+    "WavePair",
 ]

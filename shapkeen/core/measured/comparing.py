@@ -4,19 +4,32 @@ from collections.abc import Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 
+import numpy as np
+
 from ..colour.coding import Coding
 from .conversions import find_acts
 from .detail import ssim
 from .expected import can_convert, expected_planes
-from .grid import Rect, Reduced
+from .grid import Real, Rect, Reduced
 from .misplaced import CellMeans, cell_means, covered, find_misplaced
-from .model import ActFit, Difference, FramePair, Misplaced, Registration, ToneFindings
+from .model import (
+    WAVE_COLUMNS,
+    WAVE_LEVELS,
+    ActFit,
+    Difference,
+    FramePair,
+    Misplaced,
+    Registration,
+    ToneFindings,
+    WavePair,
+)
 from .registration import turned
 from .tone import Blocks, common_planes, fit_tone, gather_blocks
 from .unlike import colour_difference, psnr
 
 ReducedPair = tuple[FramePair, Reduced, Reduced]
 """A pair, and the reduced planes of master and export."""
+ComparedPair = tuple[Blocks, FramePair, CellMeans, WavePair]
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,6 +41,7 @@ class Compared:
     difference: Difference | None = None
     acts: tuple[ActFit, ...] = ()
     misplaced: tuple[Misplaced, ...] = ()
+    wave: WavePair | None = None
 
 
 def compare_pairs(
@@ -47,7 +61,7 @@ def compare_pairs(
         return Compared(tuple(pair for pair, _, _ in reduced))
     rect = _rect(place, raster)
 
-    def each(without: tuple[Misplaced, ...]) -> list[tuple[Blocks, FramePair, CellMeans]]:
+    def each(without: tuple[Misplaced, ...]) -> list[ComparedPair]:
         with ThreadPoolExecutor(2) as pool:
             return list(
                 pool.map(
@@ -59,16 +73,19 @@ def compare_pairs(
             )
 
     compared = each(())
-    misplaced = find_misplaced([cells for _, _, cells in compared], goal)
+    misplaced = find_misplaced([item[2] for item in compared], goal)
     if misplaced:
         compared = each(misplaced)  # inserts apart, so that they do not pass for the tone
-    blocks = [one for one, _, _ in compared]
-    pairs = [pair for _, pair, _ in compared]
+    blocks = [item[0] for item in compared]
+    pairs = [item[1] for item in compared]
     tone = fit_tone(blocks, full_range=goal.full_range)
+    difference = _difference(pairs)
+    worst = next(item for item in compared if item[1].export_frame == difference.worst_frame)
     return Compared(
+        wave=worst[3],
         pairs=tuple(pairs),
         tone=tone,
-        difference=_difference(pairs),
+        difference=difference,
         acts=find_acts(blocks, goal) if tone is not None else (),
         misplaced=misplaced,
     )
@@ -89,8 +106,8 @@ def _compare_one(
     own: Coding,
     goal: Coding,
     without: tuple[Misplaced, ...],
-) -> tuple[Blocks, FramePair, CellMeans]:
-    """Return one pair's flat blocks, the pair with its likeness, and its cells' luma."""
+) -> ComparedPair:
+    """Return one pair's flat blocks, the pair with its likeness, its cells' luma and its waves."""
     planes = (one.luma, one.cb, one.cr)
     upright = Reduced(*(turned(plane, place.turn, mirrored=place.mirrored) for plane in planes))
     expected, delivered = common_planes(upright, other, rect)
@@ -107,7 +124,21 @@ def _compare_one(
     )
     cells = cell_means(pair.export_frame, expected["luma"], delivered["luma"])
     mask = covered(without, cells.expected.shape) if without else None
-    return gather_blocks(expected, delivered, without=mask), scored, cells
+    wave = WavePair(
+        frame=pair.export_frame,
+        expected=_wave(expected["luma"]),
+        delivered=_wave(delivered["luma"]),
+    )
+    return gather_blocks(expected, delivered, without=mask), scored, cells, wave
+
+
+def _wave(luma: Real) -> tuple[tuple[int, ...], ...]:
+    """Return how often each level stands in each column of a luma plane."""
+    columns = np.broadcast_to(np.arange(luma.shape[1]) / luma.shape[1], luma.shape)
+    counts, _, _ = np.histogram2d(
+        luma.ravel(), columns.ravel(), (WAVE_LEVELS, WAVE_COLUMNS), [[0, 1024], [0, 1]]
+    )
+    return tuple(tuple(int(v) for v in row) for row in counts)
 
 
 def _difference(pairs: Sequence[FramePair]) -> Difference:

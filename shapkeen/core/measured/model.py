@@ -12,6 +12,7 @@ from ..colour.coding import Coding
 
 DEFAULT_FRAMES = 24
 VECTOR_BINS = 64
+WAVE_LEVELS, WAVE_COLUMNS = 128, 96
 CHROMATICITY_BINS = 90
 CHROMATICITY_TOP = 0.9
 Progress = Callable[[int, int], None]
@@ -267,6 +268,19 @@ class Misplaced:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class WavePair:
+    """Luma codes along the width of one frame of each picture: the expected and the delivered.
+
+    Counts, rows = WAVE_LEVELS levels of the 10-bit scale from 0 up, columns = WAVE_COLUMNS from
+    the left. frame: of the export.
+    """
+
+    frame: int
+    expected: tuple[tuple[int, ...], ...]
+    delivered: tuple[tuple[int, ...], ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class FramePair:
     """One compared pair: frame numbers, export time, and how alike they are.
 
@@ -324,6 +338,7 @@ class PairSurvey:
     export_frames: int | None = None
     acts: tuple[ActFit, ...] = ()
     misplaced: tuple[Misplaced, ...] = ()
+    wave: WavePair | None = None
 
     @property
     def master_codes(self) -> CodeUse:

@@ -150,6 +150,7 @@ def survey_pair(
         export_frames=export.reading.frame_count,
         acts=compared.acts,
         misplaced=compared.misplaced,
+        wave=compared.wave,
     )
 
 

@@ -3,11 +3,14 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from ..colour.coding import Coding
 from ..declared import Declaration, TraitValue
-from ..judged import Cause, Comparison, Verdict
+from ..judged import Cause, Comparison, Verdict, plan_reading
+from ..judged.comparison import promised_coding
 from ..judged.evidence import Evidence, is_full_range, tone_act
 from ..judged.geometry import aspect_of, shown_ratio
 from ..measured import CodeUse
+from ..measured.model import coding_of
 from ..promised import Trait, promise_words, stated_by, trait_by_name
 from .bench import cause_title
 from .figures.gamut import gamut_figure
@@ -15,8 +18,13 @@ from .figures.light import light_figure
 from .figures.shape import ShownPicture, shape_figure
 from .figures.tone import tone_figure
 from .figures.vector import vector_figure
+from .figures.wave import wave_figure
 
-TONE_TRAITS = frozenset({"tone", "transfer", "range"})
+TONE_TRAITS = frozenset({"tone", "transfer"})
+CONVERT_GRAPHICS = (
+    "Convert graphics and stills to the picture's transfer function before they are laid in, with "
+    "SDR white at 203 cd/m² (ITU-R BT.2408), and export again."
+)
 LIGHT_TRAITS = frozenset({"content_light", "mastering_display"})
 GAMUT_TRAITS = frozenset({"gamut", "primaries"})
 VECTOR_TRAITS = frozenset({"matrix", "chroma"})
@@ -42,6 +50,7 @@ class Slip:
     cause: Cause | None
     cause_title: str
     runner_up: str
+    hint: str
     figure: str
     figure_caption: str
     frame: int
@@ -60,6 +69,7 @@ def slip_of(comparison: Comparison, verdict: Verdict) -> Slip:
         cause=cause,
         cause_title=cause_title(cause) if cause else "",
         runner_up=_runner_up(comparison, cause),
+        hint=CONVERT_GRAPHICS if trait.name == "tone" and comparison.survey.misplaced else "",
         figure=figure,
         figure_caption=caption,
         frame=_telling_frame(comparison, trait),
@@ -175,6 +185,9 @@ def _figure(comparison: Comparison, trait: Trait) -> tuple[str, str]:
             full_range=is_full_range(comparison.master),
         )
         return drawn, f"{survey.tone.blocks} flat blocks of {len(survey.pairs)} frames"
+    if trait.name == "range" and survey.wave is not None:
+        drawn = wave_figure(survey.wave, _promised_coding(comparison))
+        return drawn, "the frame that differs most; lines: black and white of limited range"
     drawing = _colour_figure(comparison, trait)
     if drawing:
         return drawing, f"colours of all {survey.export_whole.frames} frames of the export"
@@ -189,6 +202,12 @@ def _figure(comparison: Comparison, trait: Trait) -> tuple[str, str]:
     if trait.name in SHAPE_TRAITS and survey.registration is not None:
         return _shape(comparison), "promised and delivered, as shown"
     return "", ""
+
+
+def _promised_coding(comparison: Comparison) -> Coding:
+    """Return how the expected picture is coded."""
+    own = plan_reading(comparison.master)
+    return promised_coding(comparison.promise, comparison.master) or coding_of(own)
 
 
 def _colour_figure(comparison: Comparison, trait: Trait) -> str:

@@ -3,14 +3,16 @@
 import json
 import re
 import unittest
+from dataclasses import replace
 from itertools import pairwise
 from xml.etree import ElementTree as Tree
 
 from shapkeen.core import promised
+from shapkeen.core.colour.coding import Coding
 from shapkeen.core.declared import read_declaration
 from shapkeen.core.judged import Comparison, compare_files
 from shapkeen.core.judged.survival import judge_survival
-from shapkeen.core.measured import ColourUse, LightLevels
+from shapkeen.core.measured import ColourUse, LightLevels, WavePair
 from shapkeen.core.reported import bench
 from shapkeen.core.reported.declaration import declaration_object
 from shapkeen.core.reported.declared import declaration_from_object, promise_of
@@ -21,6 +23,8 @@ from shapkeen.core.reported.figures.light import HEIGHT, TOP, light_figure, ligh
 from shapkeen.core.reported.figures.shape import ShownPicture, shape_figure
 from shapkeen.core.reported.figures.tone import tone_figure
 from shapkeen.core.reported.figures.vector import vector_figure
+from shapkeen.core.reported.figures.wave import wave_figure
+from shapkeen.core.reported.figures.wave import y_of as wave_y
 from shapkeen.core.reported.record import comparison_from_record, record_from_comparison
 from shapkeen.core.reported.slip import slip_of
 from shapkeen.core.reported.survival import survival_object
@@ -283,6 +287,24 @@ class ColourDrawings(unittest.TestCase):
         middle = axes["y"]["values"][len(axes["y"]["values"]) // 2]
         # PQ of half the signal: 92.2 cd/m² (SMPTE ST 2084)
         self.assertAlmostEqual(middle, 92.2, delta=0.1)
+
+    def test_the_waveform_stands_on_both_axes(self) -> None:
+        rows = [[0] * 96 for _ in range(128)]
+        rows[64][48] = 9
+        counts = tuple(tuple(row) for row in rows)
+        wave = WavePair(frame=7, expected=counts, delivered=counts)
+        pq = Coding(transfer=16, primaries=9, matrix=9, full_range=False)
+        drawing = wave_figure(wave, pq)
+        cell = next(r for r in parts(drawing, "rect") if "density" in r.get("class"))
+        self.assertAlmostEqual(float(cell.get("y")) + float(cell.get("height")), wave_y(512))
+        marks = {t.text: float(t.get("y")) for t in parts(drawing, "text")}
+        # 203 cd/m² is 58 % PQ (ITU-R BT.2408): code 64 + 0.58 · 876
+        self.assertAlmostEqual(marks["203 cd/m²"] - 4, wave_y(572.7), delta=0.3)
+        made = comparison(evidence(wave=wave))
+        verdict = next(v for v in made.survival.verdicts if v.trait == "range")
+        self.assertIn("Waveform", slip_of(made, verdict).figure)
+        unknown = wave_figure(wave, replace(pq, primaries=0))
+        self.assertNotIn("cd/m²", unknown)
 
     def test_slips_of_colour_carry_them(self) -> None:
         made = evidence(export_colours=self.use((32, 31)), master_colours=self.use((32, 31)))

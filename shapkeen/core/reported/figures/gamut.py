@@ -75,16 +75,23 @@ def _panel(name: str, use: ColourUse, panel: int) -> list[str]:
 
 
 def cells(
-    density: tuple[tuple[int, ...], ...], *, left: float, top: float, size: float
+    density: tuple[tuple[int, ...], ...],
+    *,
+    left: float,
+    top: float,
+    size: float,
+    width: float | None = None,
 ) -> list[str]:
     """Return the cells that hold samples, in five steps of ink by the logarithm of their count.
 
-    density: rows from the bottom up. Neighbours of one ink in a row are one rectangle.
+    density: rows from the bottom up. Neighbours of one ink in a row are one rectangle. size: the
+    drawing's height, and its width where none is told.
     """
     counts = np.array(density)
     most = max(int(counts.max()), 1)
     inks = np.where(counts, 1 + ((SHADES - 1) * np.log1p(counts) / np.log1p(most)).astype(int), 0)
     step = size / len(density)
+    wide = (width or size) / len(density[0])
     parts = []
     for up, row in enumerate(inks):
         edges = [0, *(np.flatnonzero(np.diff(row)) + 1).tolist(), len(row)]
@@ -92,9 +99,9 @@ def cells(
             if row[start]:
                 parts.append(
                     svg.rect(
-                        left + start * step,
+                        left + start * wide,
                         top + size - (up + 1) * step,
-                        (end - start) * step,
+                        (end - start) * wide,
                         step,
                         class_=f"density d{row[start]}",
                     )
