@@ -23,6 +23,13 @@ class FilePage(WebCase):
         self.assertContains(page, "Stations of the work")
         self.assertContains(page, "healthy.mp4")
 
+    def test_what_the_picture_shows_by_itself_once_it_was_measured(self) -> None:
+        attempt = self.attempt()
+        for reel in (attempt.reel, attempt.delivery.title.master):
+            page = self.client.get(reel.get_absolute_url())
+            self.assertContains(page, "What its picture shows by itself")
+            self.assertContains(page, "limited range")
+
     def test_a_file_that_is_gone_says_so(self) -> None:
         title = self.title()
         place = self.folder / "footage" / "master.mov"

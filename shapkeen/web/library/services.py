@@ -10,6 +10,7 @@ from django.db import transaction
 from django.db.models import Max
 
 from ...core.errors import UnreadableFileError
+from ...core.measured import FileSurvey
 from ...core.reported.declared import declaration_from_object
 from ...core.reported.sheet import FileSheet, file_sheet, outline_from_object
 from ..jobs.sandbox import ChildDiedError, run_child
@@ -65,6 +66,18 @@ def read_sheet(reel: Reel) -> FileSheet:
     found = _headers_of(reel.locate(), "outline")
     declaration = declaration_from_object(found["declaration"])
     return file_sheet(declaration, outline_from_object(found["outline"]))
+
+
+def surveyed(reel: Reel) -> FileSurvey | None:
+    """Return what every frame of a file shows, where a survey has counted it already."""
+    attempt = getattr(reel, "attempt", None)
+    if attempt is not None:
+        comparison = attempt.comparison()
+        return comparison.survey.export_whole if comparison else None
+    measured = Attempt.objects.filter(delivery__title__master=reel, record__isnull=False)
+    newest = measured.order_by("-pk").first()
+    comparison = newest.comparison() if newest else None
+    return comparison.survey.master_whole if comparison else None
 
 
 def _headers_of(place: Path, work: str) -> dict[str, Any]:

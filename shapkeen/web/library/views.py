@@ -8,6 +8,8 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_http_methods
 
 from ...core.errors import CoreError, UsageError
+from ...core.judged.alone import tell_alone
+from ...core.reported.declared import declaration_from_object
 from ..jobs.models import Job
 from . import roots, services
 from .access import visible_reel
@@ -99,6 +101,10 @@ def file(request: HttpRequest, reel_id: int) -> HttpResponse:
     context: dict[str, Any] = {"reel": reel, "attempt": getattr(reel, "attempt", None)}
     try:
         context["sheet"] = services.read_sheet(reel)
+        whole = services.surveyed(reel)
+        if whole is not None:
+            declared = declaration_from_object(reel.declaration)
+            context |= {"whole": whole, "statements": tell_alone(whole, declared)}
     except CoreError as error:
         context["error"] = error.text
     return render(request, "library/file.html", context)
