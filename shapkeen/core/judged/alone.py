@@ -81,7 +81,7 @@ def _light(whole: FileSurvey, declaration: Declaration) -> Statement:
     level = stated[1].value if stated else None
     ceiling = level.get("max_cll") if isinstance(level, Mapping) else None
     above = ""
-    if light.above_peak is not None:
+    if light.above_peak:
         above = f" {light.above_peak:.2%} of samples exceed the stated mastering display."
     if not isinstance(ceiling, int | float) or not ceiling:
         return Statement("Light", shows, OPEN, f"The file states no light level.{above}")

@@ -112,7 +112,7 @@ def _tone_word(evidence: Evidence, act: ToneAct) -> str:
     """Return what the picture shows, short enough to stand on a thread."""
     found = found_conversion(evidence.survey)
     if found is None or found.light is None or found.light.name not in LIGHT_ACTS:
-        return act.act
+        return act.act.replace("-", " ")
     values = found.light.values
     if "level" in values:
         return f"cut at {values['level']:.3g}"

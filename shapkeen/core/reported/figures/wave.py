@@ -35,16 +35,17 @@ def wave_figure(wave: WavePair, coding: Coding) -> str:
     right = LEFT + 2 * WIDTH + GAP
     light = _light_by_code(coding)
     if light is not None:
+        parts.append(svg.text("cd/m²", right + 4, TOP - 8, class_="axis"))
         for nits in MARKS_NITS:
             if light[0] < nits < light[-1]:
                 y = y_of(float(np.interp(nits, light, np.arange(CODES))))
                 parts.append(svg.line(right, y, right + 4, y, class_="frame"))
-                parts.append(svg.text(f"{nits} cd/m²", right + 6, y + 4, class_="tick"))
+                parts.append(svg.text(str(nits), right + 6, y + 4, class_="tick"))
     parts.append(
         svg.text(f"frame {wave.frame}, left to right", LEFT, TOP + HEIGHT + 16, class_="axis")
     )
     return svg.drawing(
-        right + 62,
+        right + 40,
         TOP + HEIGHT + 24,
         *parts,
         label=f"Waveform of frame {wave.frame}: luma codes, expected and delivered",
