@@ -31,6 +31,14 @@ class Outcomes(WebCase):
         self.assertGreater(attempt.job.total, 0)
         self.assertEqual(attempt.job.done, attempt.job.total)
 
+    def test_a_record_of_an_older_form_is_offered_to_be_measured_again(self) -> None:
+        attempt = self.attempt()
+        attempt.record = {"schema": "shapkeen.record/1", "comparison": {}}
+        attempt.save(update_fields=["record"])
+        page = self.client.get(attempt.get_absolute_url())
+        self.assertContains(page, "older version")
+        self.assertContains(page, "Measure again")
+
     def test_unrelated_export_is_told(self) -> None:
         attempt = self.attempt("reels/other.mp4")
         self.assertEqual(self.state(attempt), "failed")
@@ -129,7 +137,7 @@ class Progress(WebCase):
         job.report(3, 12)
         Job.objects.filter(pk=job.pk).update(started_at=timezone.now() - timedelta(seconds=6))
         answer = self.client.get(f"/attempt/{attempt.pk}/progress/", headers={"HX-Request": "true"})
-        self.assertContains(answer, "3 of 12 frame pairs read, about 18 s left")
+        self.assertContains(answer, "3 of 12 frames read, about 18 s left")
         self.assertNotIn("HX-Refresh", answer)
 
     def test_the_page_is_loaded_anew_at_the_end(self) -> None:
