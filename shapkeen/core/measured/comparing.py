@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ..colour.coding import Coding
-from .conversions import find_acts
+from .conversions import EXPLAINED_CODES, find_acts
 from .detail import ssim
 from .expected import can_convert, expected_planes
 from .grid import Real, Rect, Reduced
@@ -73,10 +73,14 @@ def compare_pairs(
             )
 
     compared = each(())
-    misplaced = find_misplaced([item[2] for item in compared], goal)
+    blocks = [item[0] for item in compared]
+    acts = find_acts(blocks, goal)
+    # A clip, say, moves its highlights alone: what one act explains everywhere is no insert.
+    misplaced = () if _explained(acts) else find_misplaced([item[2] for item in compared], goal)
     if misplaced:
         compared = each(misplaced)  # inserts apart, so that they do not pass for the tone
-    blocks = [item[0] for item in compared]
+        blocks = [item[0] for item in compared]
+        acts = find_acts(blocks, goal)
     pairs = [item[1] for item in compared]
     tone = fit_tone(blocks, full_range=goal.full_range)
     difference = _difference(pairs)
@@ -86,9 +90,16 @@ def compare_pairs(
         pairs=tuple(pairs),
         tone=tone,
         difference=difference,
-        acts=find_acts(blocks, goal) if tone is not None else (),
+        acts=acts if tone is not None else (),
         misplaced=misplaced,
     )
+
+
+def _explained(acts: Sequence[ActFit]) -> bool:
+    """Return whether one act explains the whole picture, and none at all does not."""
+    untouched = next((fit.residual for fit in acts if fit.act == "identity"), 0.0)
+    best = acts[0].residual if acts else 0.0
+    return untouched > EXPLAINED_CODES >= best and untouched > 2 * best
 
 
 def _rect(place: Registration, raster: tuple[int, int]) -> Rect:

@@ -92,7 +92,7 @@ def _misplaced_words(areas: Sequence[Misplaced]) -> str:
     more = f" ({len(areas)} areas)" if len(areas) > 1 else ""
     return (
         f"An area at the {place} sits at {there} in place of {wanted}, while the rest is as it "
-        f"was: a graphic that was not converted?{more}"
+        f"was: a graphic that was not converted, or a cut?{more}"
     )
 
 
