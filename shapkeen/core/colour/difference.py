@@ -8,6 +8,7 @@ import numpy as np
 import numpy.typing as npt
 
 from . import pq
+from .codepoints import HDR_TRANSFERS
 from .primaries import D65
 
 Real = npt.NDArray[np.float64]
@@ -15,6 +16,11 @@ LMS = np.array([[1688, 2146, 262], [683, 2951, 462], [99, 309, 3688]]) / 4096
 """BT.2020 linear R, G, B to cone responses."""
 ICTCP = np.array([[2048, 2048, 0], [6610, -13613, 7003], [17933, -17390, -543]]) / 4096
 """PQ-coded cone responses to I, Ct, Cp."""
+
+
+def difference_name(transfer: int) -> str:
+    """Return the unit that differences of pictures with this H.273 transfer code are told in."""
+    return "ΔE ITP" if transfer in HDR_TRANSFERS else "CIEDE2000"
 
 
 def ictcp_from_light(light: Real) -> Real:

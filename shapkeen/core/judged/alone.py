@@ -14,10 +14,6 @@ from . import tolerances
 from .evidence import is_full_range
 
 FITS, CONTRADICTS, OPEN = "fits", "contradicts", "cannot tell"
-OUTSIDE_SHARE = 0.005
-"""Coding overshoot puts a few samples in a thousand outside limited range; full range far more."""
-BANDED_SHARE = 0.9
-"""Smooth gradients of 10 bits step by one code; nine of ten steps of 3 and more passed 8 bits."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,7 +44,7 @@ def _statements(whole: FileSurvey, declaration: Declaration) -> Iterator[Stateme
 def _range(codes: CodeUse, *, full: bool) -> Statement:
     outside = codes.below_black + codes.above_white
     shows = f"codes {codes.lowest} to {codes.highest} of {(1 << codes.depth) - 1}"
-    if outside > OUTSIDE_SHARE:
+    if outside > tolerances.OUTSIDE_SHARE:
         words = f"{outside:.1%} of samples lie outside limited range: this is full range."
         return Statement("Range", shows, FITS if full else CONTRADICTS, words)
     words = "Nothing to speak of lies outside limited range."
@@ -67,7 +63,7 @@ def _levels(whole: FileSurvey) -> Statement:
     if whole.banding is None:
         return Statement("Levels", shows, OPEN, "There are too few even gradients to tell.")
     steps = f"{whole.banding:.0%} of steps on even gradients are 3 codes of 1023 or more."
-    if whole.banding >= BANDED_SHARE:
+    if whole.banding > tolerances.BANDED_SHARE:
         words = f"{steps} It passed 8 bits, or is that way by design."
         return Statement("Levels", shows, OPEN, words)
     return Statement("Levels", shows, FITS, steps)

@@ -1,5 +1,7 @@
 """Every threshold of judging, with its reason and source. Codes are on the 10-bit scale."""
 
+from ..measured.model import MOVED_CODES
+
 TONE_CODES = 3.0
 """Healthy exports at CRF 14 to 24 leave 0.5 to 1.0; truncation to 8 bits shifts by 1.5; a power
 of 1.015, the smallest worth naming, makes 3.4. Found on the demo footage (decision 0005)."""
@@ -20,8 +22,8 @@ UNCLEAR_CODES = 6.0
 CLEAR_WIN = 2.0
 """The next best act must leave at least this many times more, or the picture cannot tell."""
 
-MISPLACED_CODES = 50.0
-"""As measured/misplaced.py looks for: white at 203 in place of 100 cd/m² moves by 64 PQ codes."""
+MISPLACED_CODES = MOVED_CODES
+"""As misplaced areas are looked for: white at 203 in place of 100 cd/m² moves by 64 PQ codes."""
 
 TONE_SPAN_CODES = 100.0
 """A picture that uses fewer codes bends and shifts alike under every act."""
@@ -75,3 +77,9 @@ SAME_FRAME_SSIM = 0.80
 
 PROGRESSIVE_SSIM = 0.90
 """Whole frames that match the master's this well cannot be woven from two moments."""
+
+OUTSIDE_SHARE = 0.005
+"""Coding overshoot puts a few samples in a thousand outside limited range; full range far more."""
+
+BANDED_SHARE = 0.9
+"""Smooth gradients of 10 bits step by one code; nine of ten steps of 3 and more passed 8 bits."""

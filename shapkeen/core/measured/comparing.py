@@ -29,7 +29,7 @@ from .unlike import colour_difference, psnr
 
 ReducedPair = tuple[FramePair, Reduced, Reduced]
 """A pair, and the reduced planes of master and export."""
-ComparedPair = tuple[Blocks, FramePair, CellMeans, WavePair]
+Planes = dict[str, Real]
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,37 +61,35 @@ def compare_pairs(
         return Compared(tuple(pair for pair, _, _ in reduced))
     rect = _rect(place, raster)
 
-    def each(without: tuple[Misplaced, ...]) -> list[ComparedPair]:
-        with ThreadPoolExecutor(2) as pool:
-            return list(
-                pool.map(
-                    lambda item: _compare_one(
-                        *item, place=place, rect=rect, own=own, goal=goal, without=without
-                    ),
-                    reduced,
-                )
-            )
+    def planes_of(item: ReducedPair) -> tuple[Planes, Planes]:
+        return _planes_of(item, place=place, rect=rect, own=own, goal=goal)
 
-    compared = each(())
-    blocks = [item[0] for item in compared]
-    acts = find_acts(blocks, goal)
-    # A clip, say, moves its highlights alone: what one act explains everywhere is no insert.
-    misplaced = () if _explained(acts) else find_misplaced([item[2] for item in compared], goal)
-    if misplaced:
-        compared = each(misplaced)  # inserts apart, so that they do not pass for the tone
+    with ThreadPoolExecutor(2) as pool:
+        compared = list(
+            pool.map(lambda item: _compare_one(item[0], *planes_of(item), goal), reduced)
+        )
         blocks = [item[0] for item in compared]
         acts = find_acts(blocks, goal)
-    pairs = [item[1] for item in compared]
+        cells = [item[2] for item in compared]
+        # A clip, say, moves its highlights alone: what one act explains everywhere is no insert.
+        misplaced = () if _explained(acts) else find_misplaced(cells, goal)
+        if misplaced:  # apart, so that inserts do not pass for the tone
+            mask = covered(misplaced, cells[0].expected.shape)
+            blocks = list(
+                pool.map(lambda item: gather_blocks(*planes_of(item), without=mask), reduced)
+            )
+            acts = find_acts(blocks, goal)
     tone = fit_tone(blocks, full_range=goal.full_range)
+    pairs = tuple(item[1] for item in compared)
     difference = _difference(pairs)
-    worst = next(item for item in compared if item[1].export_frame == difference.worst_frame)
+    worst = next(item for item in reduced if item[0].export_frame == difference.worst_frame)
     return Compared(
-        wave=worst[3],
-        pairs=tuple(pairs),
+        pairs=pairs,
         tone=tone,
         difference=difference,
         acts=acts if tone is not None else (),
         misplaced=misplaced,
+        wave=_wave_of(difference.worst_frame, *planes_of(worst)),
     )
 
 
@@ -107,40 +105,37 @@ def _rect(place: Registration, raster: tuple[int, int]) -> Rect:
     return Rect(place.left / width, place.top / height, place.width / width, place.height / height)
 
 
-def _compare_one(
-    pair: FramePair,
-    one: Reduced,
-    other: Reduced,
-    *,
-    place: Registration,
-    rect: Rect,
-    own: Coding,
-    goal: Coding,
-    without: tuple[Misplaced, ...],
-) -> ComparedPair:
-    """Return one pair's flat blocks, the pair with its likeness, its cells' luma and its waves."""
+def _planes_of(
+    item: ReducedPair, *, place: Registration, rect: Rect, own: Coding, goal: Coding
+) -> tuple[Planes, Planes]:
+    """Return the expected and the delivered planes of one pair, on one grid."""
+    _, one, other = item
     planes = (one.luma, one.cb, one.cr)
     upright = Reduced(*(turned(plane, place.turn, mirrored=place.mirrored) for plane in planes))
     expected, delivered = common_planes(upright, other, rect)
-    if own != goal:
-        expected = expected_planes(expected, own, goal)
-    likeness = ssim(expected["luma"], delivered["luma"])
+    return (expected if own == goal else expected_planes(expected, own, goal)), delivered
+
+
+def _compare_one(
+    pair: FramePair, expected: Planes, delivered: Planes, goal: Coding
+) -> tuple[Blocks, FramePair, CellMeans]:
+    """Return one pair's flat blocks, the pair with its likeness, and its cells' luma."""
     seen = colour_difference(expected, delivered, goal)
     scored = replace(
         pair,
-        ssim=round(likeness, 6),
+        ssim=round(ssim(expected["luma"], delivered["luma"]), 6),
         psnr=round(psnr(expected["luma"], delivered["luma"]), 2),
         delta_e=round(seen[0], 3) if seen else None,
         delta_e_worst=round(seen[1], 3) if seen else None,
     )
     cells = cell_means(pair.export_frame, expected["luma"], delivered["luma"])
-    mask = covered(without, cells.expected.shape) if without else None
-    wave = WavePair(
-        frame=pair.export_frame,
-        expected=_wave(expected["luma"]),
-        delivered=_wave(delivered["luma"]),
+    return gather_blocks(expected, delivered), scored, cells
+
+
+def _wave_of(frame: int, expected: Planes, delivered: Planes) -> WavePair:
+    return WavePair(
+        frame=frame, expected=_wave(expected["luma"]), delivered=_wave(delivered["luma"])
     )
-    return gather_blocks(expected, delivered, without=mask), scored, cells, wave
 
 
 def _wave(luma: Real) -> tuple[tuple[int, ...], ...]:

@@ -8,9 +8,9 @@ master: so a promised conversion is no injury, and one that was not made is one.
 import cv2
 import numpy as np
 
+from ..colour.codepoints import HDR_TRANSFERS
 from ..colour.coding import (
-    HLG,
-    PQ,
+    SDR_WHITE_NITS,
     Coding,
     Triples,
     codes_from_signal,
@@ -23,7 +23,6 @@ from .grid import Real
 
 SDR_WHITE_IN_HDR_NITS = 203.0
 """Light of SDR's white inside HDR: ITU-R BT.2408."""
-HDR = frozenset({PQ, HLG})
 
 
 def can_convert(own: Coding, goal: Coding) -> bool:
@@ -33,7 +32,7 @@ def can_convert(own: Coding, goal: Coding) -> bool:
     """
     if (own.transfer, own.primaries, own.matrix) == (goal.transfer, goal.primaries, goal.matrix):
         return True
-    folds = own.transfer in HDR and goal.transfer not in HDR
+    folds = own.transfer in HDR_TRANSFERS and goal.transfer not in HDR_TRANSFERS
     return own.is_known and goal.is_known and not folds
 
 
@@ -62,8 +61,8 @@ def converted(codes: Triples, own: Coding, goal: Coding) -> Triples:
     signal = np.clip(signal_from_codes(codes, own), 0.0, 1.0)
     if (own.transfer, own.primaries) != (goal.transfer, goal.primaries):
         light = light_from_signal(signal, own.transfer)
-        if own.transfer not in HDR and goal.transfer in HDR:
-            light = light * (SDR_WHITE_IN_HDR_NITS / 100.0)
+        if own.transfer not in HDR_TRANSFERS and goal.transfer in HDR_TRANSFERS:
+            light = light * (SDR_WHITE_IN_HDR_NITS / SDR_WHITE_NITS)
         there = np.maximum(light @ between(own.primaries, goal.primaries).T, 0.0)
         signal = signal_from_light(there, goal.transfer)
     return codes_from_signal(signal, goal)

@@ -14,13 +14,10 @@ import numpy.typing as npt
 
 from ..colour.coding import Coding, light_from_signal, signal_from_codes
 from .grid import Real
-from .model import Misplaced
+from .model import MOVED_CODES, Misplaced
 
 CELL = 16
 """Samples of the common grid (at most 1280 wide) a side of a cell."""
-MOVED_CODES = 50.0
-"""Coding damage moves the mean of a cell by a few codes; white at 203 in place of 100 cd/m² moves
-it by 64."""
 WHOLLY = 0.8
 """Cells at an area's edge are moved in part; those that are moved by this share of the most tell
 the codes."""

@@ -15,6 +15,9 @@ VECTOR_BINS = 64
 WAVE_LEVELS, WAVE_COLUMNS = 128, 96
 CHROMATICITY_BINS = 90
 CHROMATICITY_TOP = 0.9
+MOVED_CODES = 50.0
+"""Coding damage moves the mean of a cell by a few codes; white at 203 in place of 100 cd/m² moves
+it by 64: areas beyond are misplaced."""
 Progress = Callable[[int, int], None]
 """Called with (done, total) after each pair; may raise to stop."""
 

@@ -4,7 +4,8 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
-from ..colour.coding import HLG, PQ, Coding, light_from_signal, signal_from_codes
+from ..colour.codepoints import HDR_TRANSFERS
+from ..colour.coding import SDR_WHITE_NITS, Coding, light_from_signal, signal_from_codes
 from ..colour.difference import delta_e_2000, delta_e_itp, lab_from_xyz
 from ..colour.primaries import between, xyz_from_rgb
 from .grid import Real
@@ -14,8 +15,6 @@ PEAK_CODES = 876.0
 PATCH = 4
 """Differences are seen on 4 × 4 means: of single samples, coding noise would be most of it."""
 REGIONS = 40
-HDR = frozenset({PQ, HLG})
-SDR_WHITE_NITS = 100.0
 
 
 def psnr(expected: Real, delivered: Real) -> float:
@@ -24,16 +23,11 @@ def psnr(expected: Real, delivered: Real) -> float:
     return min(10 * float(np.log10(PEAK_CODES**2 / max(error, 1e-12))), 99.0)
 
 
-def difference_name(transfer: int) -> str:
-    """Return the unit that differences of a transfer function are told in."""
-    return "ΔE ITP" if transfer in HDR else "CIEDE2000"
-
-
 def light_difference(
     one: npt.NDArray[np.float64], other: npt.NDArray[np.float64], coding: Coding
 ) -> npt.NDArray[np.float64]:
     """Return the difference (…) of two pictures in linear light of coding's primaries, cd/m²."""
-    if coding.transfer in HDR:
+    if coding.transfer in HDR_TRANSFERS:
         step = between(coding.primaries, 9).T
         return delta_e_itp(one @ step, other @ step)
     step = xyz_from_rgb(coding.primaries).T / SDR_WHITE_NITS

@@ -5,13 +5,13 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from ..colour.coding import light_from_signal
+from ..colour.difference import difference_name
 from ..colour.primaries import between, xyz_from_rgb
 from ..measured import Reading
 from ..measured.frames import Frame
 from ..measured.model import coding_of
-from ..measured.rgb import rgb_signals
-from ..measured.unlike import difference_name, light_difference
+from ..measured.unlike import light_difference
+from .heat import light_of
 from .moment import Moment
 
 LEAST_LIGHT_NITS = 0.01
@@ -89,8 +89,7 @@ def _probe(
     coding = coding_of(reading)
     light = xyz = None
     if coding.is_known:
-        signals = np.clip(rgb_signals(part, reading).astype(np.float64), 0.0, 1.0)
-        light = light_from_signal(signals, coding.transfer).reshape(-1, 3).mean(axis=0)
+        light = light_of(part, reading).reshape(-1, 3).mean(axis=0)
         xyz = xyz_from_rgb(coding.primaries) @ light
     lit = xyz is not None and xyz[1] > LEAST_LIGHT_NITS
     probed = Probed(

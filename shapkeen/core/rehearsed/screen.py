@@ -22,6 +22,7 @@ from ..colour.primaries import between
 from ..colour.sdr import BT1886_EXPONENT, srgb_signal_from_light
 from ..errors import UnreadableFileError
 from ..measured import Reading, Source
+from ..measured.candidates import rolled_off
 from ..measured.frames import Frame, FrameReader
 from ..measured.rgb import rgb_signals
 
@@ -49,19 +50,10 @@ def folded(
 ) -> npt.NDArray[np.float64]:
     """Return light in cd/m² with highlights rolled off to a smaller peak; any shape.
 
-    Source: ITU-R BT.2390 section 5.4.1 (from memory), black at 0.
+    By the curve of measured/candidates.py, black at 0.
     """
-    top = pq.signal_from_light(source_nits)
-    signal = np.minimum(pq.signal_from_light(light) / top, 1.0)
-    goal = float(pq.signal_from_light(goal_nits) / top)
-    knee = 1.5 * goal - 0.5
-    t = np.clip((signal - knee) / (1 - knee), 0.0, 1.0)
-    spline = (
-        (2 * t**3 - 3 * t**2 + 1) * knee
-        + (t**3 - 2 * t**2 + t) * (1 - knee)
-        + (-2 * t**3 + 3 * t**2) * goal
-    )
-    return pq.light_from_signal(np.where(signal < knee, signal, spline) * top)
+    cut = np.minimum(light, source_nits)
+    return pq.light_from_signal(rolled_off(cut, source=source_nits, goal=goal_nits))
 
 
 def see_toned(signals: Real, reading: Reading) -> Real:

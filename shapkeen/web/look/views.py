@@ -6,6 +6,7 @@ from django.views.decorators.cache import cache_control
 from django.views.decorators.http import require_GET
 
 from ...core.colour.codepoints import HDR_TRANSFERS
+from ...core.colour.difference import difference_name
 from ...core.errors import CoreError
 from ...core.rehearsed import HDR_EYES, SDR_EYES, eyes_words
 from ..library.access import visible_attempt
@@ -25,13 +26,14 @@ def look(request: HttpRequest, attempt_id: int) -> HttpResponse:
     asked = request.GET.get("frame", "")
     number = int(asked) if asked.isdecimal() else pairs[len(pairs) // 2].export_frame
     chosen = min(range(len(pairs)), key=lambda i: abs(pairs[i].export_frame - number))
-    is_hdr = comparison.promise.value("transfer") in HDR_TRANSFERS
+    transfer = comparison.promise.value("transfer")
+    is_hdr = transfer in HDR_TRANSFERS
     eyes = HDR_EYES if is_hdr else SDR_EYES
     context |= {
         "pairs": pairs,
         "chosen": chosen,
         "eyes": [(name, eyes_words(name, is_hdr=is_hdr)) for name in eyes],
-        "unit": "ΔE ITP" if is_hdr else "CIEDE2000",
+        "unit": difference_name(transfer if isinstance(transfer, int) else 0),
         "shape": comparison.promise.value("shown_shape"),
     }
     return render(request, "look/look.html", context)

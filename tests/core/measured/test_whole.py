@@ -318,6 +318,12 @@ class Spans(unittest.TestCase):
             SpanStore(folder, Source(path, replace(READING, transfer=18))).load(spans[0])
         )
 
+    def test_a_disk_that_takes_nothing_stops_no_survey(self) -> None:
+        blocked = self.folder / "full"
+        blocked.write_bytes(b"a file where the folder should be")
+        source = Source(self.files["open.mp4"], READING)
+        self.assertEqual(len(count_file(source, folder=blocked).frames), 60)
+
     def test_processes_give_the_same(self) -> None:
         path = self.files["closed.mkv"]
         source = Source(path, READING)

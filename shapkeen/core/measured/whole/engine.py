@@ -55,13 +55,14 @@ def count_file(
     kept = {span: store.load(span) for span in spans} if store else {}
     found = {span: tally for span, tally in kept.items() if tally is not None}
     left = [span for span in spans if span not in found]
-    report(len(found), len(spans))
-    for span, tally in _counted(source, left, executor):
+    known = len(found)
+    report(known, len(spans))
+    for done, (span, tally) in enumerate(_counted(source, left, executor), start=known + 1):
         if tally is not None:
             found[span] = tally
             if store:
                 store.save(span, tally)
-        report(len(spans) - len(left) + len([s for s in left if s in found]), len(spans))
+        report(done, len(spans))
     whole = joined(found.values())
     if whole is None:
         raise UnreadableFileError(

@@ -45,17 +45,23 @@ class SpanStore:
             return None
 
     def save(self, span: Span, tally: Tally) -> None:
-        """Store a span's tally: written beside its goal, then renamed."""
-        self.folder.mkdir(parents=True, exist_ok=True)
+        """Store a span's tally: written beside its goal, then renamed.
+
+        On a full disk nothing is kept and the survey goes on: it only could not be resumed.
+        """
         part = self.folder / f".{uuid.uuid4().hex}.part"
         try:
+            self.folder.mkdir(parents=True, exist_ok=True)
             with part.open("wb") as file:
                 np.savez_compressed(file, allow_pickle=False, **_arrays_from(tally))
                 file.flush()
                 os.fsync(file.fileno())
             part.replace(self._path(span))
+        except OSError:
+            pass
         finally:
-            part.unlink(missing_ok=True)
+            with suppress(OSError):
+                part.unlink(missing_ok=True)
 
 
 def trim_stores(folder: Path) -> None:
