@@ -74,7 +74,7 @@ class Export:
     file: str
     recipe: Recipe
     change: str = ""
-    promise: Mapping[str, object] = field(default_factory=dict)
+    promise: Mapping[str, int] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -1,11 +1,13 @@
 """Even bars at the frame's edges, present in all surveyed frames."""
 
+from dataclasses import replace
+
 import numpy as np
 import numpy.typing as npt
 
 from .frames import Frame
 from .grid import Rect
-from .model import Bars
+from .model import Bars, LightLevels
 
 EVEN_CODES = 24.0
 """10-bit codes that a bar may vary: coding leaves about ±10 round a bar's edge at CRF 24."""
@@ -72,6 +74,25 @@ def _is_drawn(spread: npt.NDArray[np.float64], run: int) -> bool:
         return True
     ends_in_step = spread[run : run + STEP_LINES].max() > EVEN_CODES + STEP_CODES
     return bool(ends_in_step and spread[run // 2] <= OUTER_CODES)
+
+
+def light_inside(
+    light: LightLevels | None, bars: Bars | None, raster: tuple[int, int]
+) -> LightLevels | None:
+    """Return light levels of the picture inside black bars: CTA-861.3 leaves them out.
+
+    Bars give no light, so only averages and shares change.
+    """
+    rect = active_rect(bars, raster)
+    gain = 1 / (rect.width * rect.height)
+    if light is None or gain == 1:
+        return light
+    return replace(
+        light,
+        max_fall=light.max_fall * gain,
+        series=tuple((time, top, average * gain) for time, top, average in light.series),
+        above_peak=None if light.above_peak is None else light.above_peak * gain,
+    )
 
 
 def active_rect(bars: Bars | None, raster: tuple[int, int]) -> Rect:

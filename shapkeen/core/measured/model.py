@@ -110,12 +110,11 @@ class LightLevels:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class GamutUse:
-    """Shares of samples outside P3-D65 and BT.709; worst: of the frame with the most, at time."""
+    """Shares of samples outside P3-D65 and BT.709; worst_p3: of the frame with most, at worst_s."""
 
     outside_p3: float
     outside_bt709: float
     worst_p3: float
-    worst_bt709: float
     worst_s: float
 
 

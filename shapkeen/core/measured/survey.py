@@ -8,13 +8,15 @@ from pathlib import Path
 
 from ..colour.coding import Coding
 from ..errors import UsageError
-from .bars import BarFinder, active_rect
+from .bars import BarFinder, active_rect, light_inside
 from .comparing import compare_pairs
 from .detail import DepthMeter, DetailMeter
 from .frames import Frame, FrameReader, count_pictures
 from .grid import Real, Reduced, reduce_frame
 from .model import (
     DEFAULT_FRAMES,
+    Bars,
+    FileSurvey,
     FramePair,
     PairSurvey,
     Progress,
@@ -136,8 +138,8 @@ def survey_pair(
         decoded=gathered.decoded + decoded,
         master_raster=gathered.master.raster,
         export_raster=gathered.export.raster,
-        master_whole=whole[0],
-        export_whole=whole[1],
+        master_whole=_inside_bars(whole[0], gathered.master.bars.result()),
+        export_whole=_inside_bars(whole[1], gathered.export.bars.result()),
         master_bars=gathered.master.bars.result(),
         export_bars=gathered.export.bars.result(),
         registration=place,
@@ -152,6 +154,10 @@ def survey_pair(
         misplaced=compared.misplaced,
         wave=compared.wave,
     )
+
+
+def _inside_bars(whole: FileSurvey, bars: Bars | None) -> FileSurvey:
+    return replace(whole, light=light_inside(whole.light, bars, whole.raster))
 
 
 def counted(source: Source) -> Source:

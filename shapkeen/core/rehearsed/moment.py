@@ -3,7 +3,9 @@
 Difference pictures (heat.py) and the probe (probe.py) read it. A file holds the planes of both.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from fractions import Fraction
 from pathlib import Path
 
 import numpy as np
@@ -34,12 +36,31 @@ def save_moment(path: Path, master: Source, export: Source, numbers: tuple[int, 
         for name in PLANES
     }
     depths = np.array([frame.depth for frame in frames])
+    codings = np.array([_numbers(source.reading) for source in (master, export)])
     with path.open("wb") as file:
-        np.savez(file, allow_pickle=False, depths=depths, **kept)
+        np.savez(file, allow_pickle=False, depths=depths, codings=codings, **kept)
     return Moment(frames[0], frames[1], master.reading, export.reading)
 
 
-def load_moment(path: Path, master: Reading, export: Reading) -> Moment:
+def _numbers(reading: Reading) -> tuple[int, ...]:
+    """Return how samples are meant as whole numbers; what nobody says is 0."""
+    codes = (reading.transfer, reading.primaries, reading.matrix)
+    return (*(code or 0 for code in codes), int(reading.full_range))
+
+
+def _reading(numbers: Sequence[int]) -> Reading:
+    transfer, primaries, matrix, full_range = (int(number) for number in numbers)
+    return Reading(
+        full_range=bool(full_range),
+        transfer=transfer or None,
+        matrix=matrix or None,
+        primaries=primaries or None,
+        rate=Fraction(1),  # one frame has none
+        frame_count=1,
+    )
+
+
+def load_moment(path: Path) -> Moment:
     """Return what save_moment kept; raises OSError, ValueError or KeyError for another file."""
     with np.load(path, allow_pickle=False) as kept:
         frames = [
@@ -52,4 +73,5 @@ def load_moment(path: Path, master: Reading, export: Reading) -> Moment:
             )
             for side, depth in zip(("master", "export"), kept["depths"], strict=True)
         ]
-    return Moment(frames[0], frames[1], master, export)
+        readings = [_reading(numbers) for numbers in kept["codings"]]
+    return Moment(frames[0], frames[1], readings[0], readings[1])

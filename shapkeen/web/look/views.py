@@ -73,19 +73,16 @@ def probe(
     request: HttpRequest, attempt_id: int, master_frame: int, export_frame: int
 ) -> HttpResponse:
     """Show the values of both pictures at ?x, y and over w, h: fractions of the picture."""
-    from ...core.judged import planned_readings
     from ...core.rehearsed.moment import load_moment
     from ...core.rehearsed.probe import probe_moment
 
     attempt = visible_attempt(request, attempt_id)
     form = ProbeForm(request.GET)
-    comparison = attempt.comparison()
-    if not form.is_valid() or comparison is None:
+    if not form.is_valid():
         return render(request, "look/_probe.html", {"error": "Choose a place in the picture."})
     try:
         samples, _ = stills.moment_paths(attempt, (master_frame, export_frame))
-        readings = planned_readings(comparison.promise, comparison.master, comparison.export)
-        probed = probe_moment(load_moment(samples, *readings), form.area())
+        probed = probe_moment(load_moment(samples), form.area())
     except CoreError as error:
         return render(request, "look/_probe.html", {"error": error.text})
     rows = [("master", probed.master), ("export", probed.export)]

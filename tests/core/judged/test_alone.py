@@ -49,9 +49,7 @@ class Alone(unittest.TestCase):
         self.assertNotIn("Light", told(replace(WHOLE, light=None)))
 
     def test_gamut(self) -> None:
-        use = GamutUse(
-            outside_p3=0.0, outside_bt709=0.0, worst_p3=0.0, worst_bt709=0.0, worst_s=0.0
-        )
+        use = GamutUse(outside_p3=0.0, outside_bt709=0.0, worst_p3=0.0, worst_s=0.0)
         self.assertEqual(told(replace(WHOLE, gamut=use))["Gamut in use"], OPEN)
         wide = replace(use, outside_bt709=0.01)
         self.assertEqual(told(replace(WHOLE, gamut=wide))["Gamut in use"], FITS)

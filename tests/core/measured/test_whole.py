@@ -25,7 +25,8 @@ from shapkeen.core.colour.quantisation import (
     luma_code_from_signal,
     luma_offset_span,
 )
-from shapkeen.core.measured import FileSurvey, Reading, Source
+from shapkeen.core.measured import Bars, FileSurvey, Reading, Source
+from shapkeen.core.measured.bars import light_inside
 from shapkeen.core.measured.frames import Frame
 from shapkeen.core.measured.whole.counter import Counter
 from shapkeen.core.measured.whole.engine import count_file, count_span
@@ -119,6 +120,18 @@ class Light(unittest.TestCase):
         found = surveyed(frame(luma), reading=replace(READING, peak_nits=1000.0)).light
         assert found is not None and found.above_peak is not None
         self.assertAlmostEqual(found.above_peak, 0.1, places=6)
+
+    def test_black_bars_take_no_part_in_averages(self) -> None:
+        # CTA-861.3-A: the levels are of the active picture
+        luma = np.full((100, 200), 64)
+        luma[20:80] = 500
+        whole = surveyed(frame(luma)).light
+        inner = surveyed(frame(luma[20:80])).light
+        found = light_inside(whole, Bars(top=20, bottom=20), (200, 100))
+        assert whole is not None and inner is not None and found is not None
+        self.assertAlmostEqual(found.max_fall, inner.max_fall, places=6)
+        self.assertAlmostEqual(whole.max_fall, inner.max_fall * 0.6, places=6)
+        self.assertEqual(found.max_cll, inner.max_cll)
 
     def test_hlg_through_its_ootf(self) -> None:
         # ITU-R BT.2408: 75 % HLG is 203 cd/m² on a 1000 cd/m² display

@@ -84,9 +84,11 @@ class Kept(unittest.TestCase):
         with tempfile.TemporaryDirectory() as folder:
             file = Path(folder) / "moment.npz"
             made = save_moment(file, source, source, (3, 3))
-            again = load_moment(file, source.reading, source.reading)
+            again = load_moment(file)
         np.testing.assert_array_equal(made.export.luma, again.export.luma)
         self.assertEqual(made.master.depth, again.master.depth)
+        kept = again.export_reading
+        self.assertEqual((kept.transfer, kept.primaries, kept.matrix), (16, 9, 9))
         self.assertLess(float(difference_of(again).max()), 1e-9)
         shown = imread(io.BytesIO(render_difference(again, (4, 3))))
         self.assertEqual(shown.shape, (540, 1280, 3))

@@ -92,7 +92,6 @@ def _gamut(frames: tuple[FrameFigures, ...], pixels: int, tick_s: float, start: 
         outside_p3=sum(f.outside_wider for f in frames) / total,
         outside_bt709=sum(f.outside_narrower for f in frames) / total,
         worst_p3=worst.outside_wider / pixels,
-        worst_bt709=max(f.outside_narrower for f in frames) / pixels,
         worst_s=_seconds(worst.ticks, tick_s, start),
     )
 

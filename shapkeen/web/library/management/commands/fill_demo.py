@@ -1,6 +1,5 @@
 """`manage.py fill_demo`: render the demo footage and fill the library with it, once."""
 
-import json
 from collections.abc import Mapping
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any
@@ -10,6 +9,8 @@ from django.contrib.auth import get_user_model
 from django.core.management.base import BaseCommand
 from django.db import connection
 
+from .....core.declared import TraitValue
+from .....core.promised import Promise, Promised, promise_to_json
 from .....demo.features import FEATURES, Feature, files_of
 from ....jobs.models import Job
 from ....jobs.tasks import survey
@@ -58,9 +59,12 @@ class Command(BaseCommand):
                 self._say(f"measured {done} of {len(waiting)}: {name}")
 
 
-def _promise_text(traits: Mapping[str, object]) -> str:
-    wanted = {trait: {"value": value} for trait, value in traits.items()}
-    return json.dumps({"schema": "shapkeen.promise/1", "traits": wanted}, indent=1)
+def _promise_text(traits: Mapping[str, TraitValue]) -> str:
+    wanted = {
+        trait: Promised(value=value, origin="demo", explicit=True)
+        for trait, value in traits.items()
+    }
+    return promise_to_json(Promise(traits=wanted))
 
 
 def _measure_one(attempt: Attempt) -> str:
