@@ -9,12 +9,15 @@ from contextlib import closing
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
+from typing import NamedTuple
 
 import av
 import numpy as np
 import numpy.typing as npt
+from av.container import InputContainer
 from av.video.frame import VideoFrame
 from av.video.plane import VideoPlane
+from av.video.stream import VideoStream
 
 from ..errors import UnreadableFileError
 
@@ -79,16 +82,51 @@ def planes_from(picture: VideoFrame, number: int) -> Frame:
     return Frame(number=number, depth=depth, luma=luma, cb=cb, cr=cr)
 
 
+def undecodable(why: str, path: Path) -> UnreadableFileError:
+    """Return the error for a picture that no decoder takes."""
+    return UnreadableFileError(
+        f"The picture cannot be decoded ({why}). Play the file to its end in a decoder, or export "
+        "it again.",
+        code="undecodable",
+        where=path.name,
+    )
+
+
+class Opened(NamedTuple):
+    """A file open for decoding."""
+
+    container: InputContainer
+    stream: VideoStream
+
+    @property
+    def tick(self) -> Fraction:
+        """Return the length of a tick in seconds."""
+        return self.stream.time_base or Fraction(1, 90_000)
+
+
+def open_picture(path: Path, *, threads: int = 0) -> Opened:
+    """Return the file's first picture track; raises UnreadableFileError. threads: 0 = any."""
+    try:
+        # metadata_errors: text tags of damaged files are not always text.
+        container = av.open(str(path), metadata_errors="replace")
+        stream = container.streams.video[0]
+    except (av.FFmpegError, OSError, IndexError) as error:
+        raise undecodable(str(error), path) from error
+    stream.thread_type = "AUTO"
+    stream.codec_context.thread_count = threads
+    return Opened(container, stream)
+
+
 def count_pictures(path: Path) -> int | None:
     """Return how many coded pictures a file holds, without decoding; None where it can't be told.
 
     Every packet is read: for wrappers that keep no count.
     """
     try:
-        with av.open(str(path), metadata_errors="replace") as container:
-            stream = container.streams.video[0]
-            return sum(1 for packet in container.demux(stream) if packet.size) or None
-    except (av.FFmpegError, OSError, IndexError):
+        opened = open_picture(path)
+        with opened.container as container:
+            return sum(1 for packet in container.demux(opened.stream) if packet.size) or None
+    except (UnreadableFileError, av.FFmpegError, OSError):
         return None
 
 
@@ -101,16 +139,11 @@ class FrameReader:
         gap_s: seconds up to which frames are decoded through instead of sought.
         """
         self._gap_s = gap_s
-        self._name = path.name
+        self._path = path
         self._rate = rate
         self.decoded = 0
-        try:
-            # metadata_errors: text tags of damaged files are not always text.
-            self._container = av.open(str(path), metadata_errors="replace")
-            self._stream = self._container.streams.video[0]
-        except (av.FFmpegError, OSError, IndexError) as error:
-            raise self._failure(str(error)) from error
-        self._stream.thread_type = "AUTO"
+        opened = open_picture(path)
+        self._container, self._stream, self._base = opened.container, opened.stream, opened.tick
         self._start = self._stream.start_time or 0
         # A bare coded stream has no times: its pictures are numbered as they come, without seeks.
         self._untimed = self._stream.start_time is None
@@ -123,14 +156,6 @@ class FrameReader:
     def __exit__(self, *_: object) -> None:
         """Close the file."""
         self._container.close()
-
-    def _failure(self, why: str) -> UnreadableFileError:
-        return UnreadableFileError(
-            f"The picture cannot be decoded ({why}). Play the file to its end in a decoder, "
-            "or export it again.",
-            code="undecodable",
-            where=self._name,
-        )
 
     def read(self, numbers: Sequence[int]) -> Iterator[Frame]:
         """Yield the frames of these rising numbers; those past the end are left out.
@@ -165,24 +190,22 @@ class FrameReader:
                 last = (number, picture)
                 goal = next((item for item in wanted if item > number), None)
         if not self.decoded:
-            raise self._failure("no frame came out")
+            raise undecodable("no frame came out", self._path)
 
     def _number(self, picture: VideoFrame) -> int:
         if picture.pts is None and self._untimed:
             self._order += 1
             return self._order - 1
         pts = picture.pts if picture.pts is not None else self._start
-        base = self._stream.time_base or Fraction(1, 90_000)
-        return round((pts - self._start) * base * self._rate)
+        return round((pts - self._start) * self._base * self._rate)
 
     def _decode_from(self, goal: int) -> Generator[VideoFrame, None, None]:
         """Yield pictures from a point at or before frame `goal`."""
         if self._untimed or goal <= self._gap_s * self._rate:
             yield from self._decode()
             return
-        base = self._stream.time_base or Fraction(1, 90_000)
         for back in SEEK_BACK_S:
-            target = int((goal / self._rate - Fraction(back)) / base) + self._start
+            target = int((goal / self._rate - Fraction(back)) / self._base) + self._start
             self._container.seek(max(target, self._start), stream=self._stream, backward=True)
             first = next(pictures := self._decode(goal), None)
             if first is not None and self._number(first) <= goal:
@@ -200,8 +223,7 @@ class FrameReader:
         """
         wanted = None
         if goal is not None and self._gap_s == 0:
-            base = self._stream.time_base or Fraction(1, 90_000)
-            wanted = self._start + int((goal - Fraction(1, 2)) / self._rate / base)
+            wanted = self._start + int((goal - Fraction(1, 2)) / self._rate / self._base)
         packets = self._container.demux(self._stream)
         while True:
             try:

@@ -9,8 +9,7 @@ from contextlib import contextmanager
 from multiprocessing import get_context
 from pathlib import Path
 
-from ...errors import UnreadableFileError
-from ..frames import planes_from
+from ..frames import planes_from, undecodable
 from ..model import Progress, Source
 from .counter import Counter
 from .model import Tally, joined
@@ -65,12 +64,7 @@ def count_file(
         report(done, len(spans))
     whole = joined(found.values())
     if whole is None:
-        raise UnreadableFileError(
-            "No frame of the picture can be decoded. Play the file to its end in a decoder, or "
-            "export it again.",
-            code="undecodable",
-            where=source.path.name,
-        )
+        raise undecodable("no frame came out", source.path)
     return whole
 
 

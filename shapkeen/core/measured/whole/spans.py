@@ -13,11 +13,9 @@ from pathlib import Path
 from typing import NamedTuple
 
 import av
-from av.container import InputContainer
 from av.video.frame import VideoFrame
-from av.video.stream import VideoStream
 
-from ...errors import UnreadableFileError
+from ..frames import Opened, open_picture
 
 LEAST_SPAN_S = 5
 MOST_SPANS = 240
@@ -32,35 +30,6 @@ class Span(NamedTuple):
 
     first: int | None
     end: int | None
-
-
-class Opened(NamedTuple):
-    """A file open for decoding."""
-
-    container: InputContainer
-    stream: VideoStream
-
-    @property
-    def tick(self) -> Fraction:
-        """Return the length of a tick in seconds."""
-        return self.stream.time_base or Fraction(1, 90_000)
-
-
-def open_picture(path: Path, *, threads: int) -> Opened:
-    """Return the file's first picture track; raises UnreadableFileError. threads: 0 = any."""
-    try:
-        container = av.open(str(path), metadata_errors="replace")
-        stream = container.streams.video[0]
-    except (av.FFmpegError, OSError, IndexError) as error:
-        raise UnreadableFileError(
-            f"The picture cannot be decoded ({error}). Play the file to its end in a decoder, "
-            "or export it again.",
-            code="undecodable",
-            where=path.name,
-        ) from error
-    stream.thread_type = "AUTO"
-    stream.codec_context.thread_count = threads
-    return Opened(container, stream)
 
 
 def plan_spans(path: Path) -> tuple[Span, ...]:

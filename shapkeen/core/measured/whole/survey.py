@@ -4,10 +4,10 @@ from collections.abc import Sequence
 from concurrent.futures import Executor
 from pathlib import Path
 
+from ..frames import open_picture
 from ..model import FileSurvey, Progress, Source
 from .engine import count_file, process_pool
 from .findings import survey_from_tally
-from .spans import open_picture
 from .store import trim_stores
 
 LEAST_POOLED_SAMPLES = 400_000_000

@@ -251,6 +251,14 @@ document.addEventListener("alpine:init", function () {
         } else if (dx) this.line = Math.max(0, Math.min(this.line + dx * (large ? 0.1 : 0.02), 1));
         this.draw();
       },
+      // The area round the probe's place, by keys: shrinks to a single sample.
+      widen(by) {
+        if (!this.probing) return;
+        const w = Math.max(0, Math.min(this.spot.w + by, 1 - this.spot.x));
+        Object.assign(this.spot, { w, h: w && Math.min(w, 1 - this.spot.y) });
+        this.ask();
+        this.draw();
+      },
       nextEyes() {
         const eyes = this.$refs.eyes;
         eyes.selectedIndex = (eyes.selectedIndex + 1) % eyes.options.length;
@@ -265,6 +273,7 @@ document.addEventListener("alpine:init", function () {
           ",": () => this.load(this.index - 1), ".": () => this.load(this.index + 1),
           b: () => this.go(WAYS[(WAYS.indexOf(this.way) + 1) % WAYS.length]),
           e: () => this.nextEyes(), p: () => this.toggleProbe(),
+          "]": () => this.widen(0.02 / this.zoom), "[": () => this.widen(-0.02 / this.zoom),
           "+": () => this.resize(1.25), "=": () => this.resize(1.25), "-": () => this.resize(0.8),
           0: () => this.fit(), 1: () => this.oneToOne(),
           w: () => this.pan(0, -move), s: () => this.pan(0, move), a: () => this.pan(-move, 0), d: () => this.pan(move, 0),

@@ -3,6 +3,8 @@ document.addEventListener("alpine:init", function () {
   Alpine.data("reading", function () {
     return {
       words: "",
+      large: false,
+      resize() { this.large = !this.large; },
       valueOn(axis, at) {
         const part = (at - axis.first) / (axis.last - axis.first);
         if (part < 0 || part > 1) return null;
