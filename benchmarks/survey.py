@@ -88,7 +88,7 @@ def wall_of(path: Path, workers: int, spans: list[Span]) -> float:
 def main() -> None:
     seconds = int(sys.argv[1]) if len(sys.argv) > 1 else 4
     with tempfile.TemporaryDirectory() as folder:
-        for goal, grain in ((14, 1.7), (100, 5.0)):
+        for goal, grain in ((14, 2.4), (100, 5.0)):
             path = Path(folder) / f"{goal}.mp4"
             rate = make(path, mbps=goal, count=seconds * RATE, grain=grain)
             source = Source(path, READING)

@@ -1,14 +1,16 @@
 """Even bars at the frame's edges, present in all surveyed frames."""
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 import numpy.typing as npt
 
-from .frames import Frame
+from .frames import Frame, whole_rows
 from .grid import Rect
+from .loops import widen_extremes
 from .model import Bars, LightLevels
 
+Codes = npt.NDArray[np.uint16]
 EVEN_CODES = 24.0
 """10-bit codes that a bar may vary: coding leaves about ±10 round a bar's edge at CRF 24."""
 OUTER_CODES = 8.0
@@ -21,43 +23,87 @@ LEAST_SAMPLES = 2
 """Thinner ones are edge effects of scaling and coding, not bars."""
 
 
-class BarFinder:
-    """Keeps the darkest and brightest sample of every row and column over all frames.
+@dataclass(frozen=True, slots=True)
+class Lines:
+    """The lowest and highest luma code of every row and every column, over some frames.
 
-    A bar is a run of rows at the edge that never varies: one frame with picture there is
+    A bar is a run of lines at the edge that never varies: one frame with picture there is
     enough to contradict it, so dark scenes do not count as bars.
     """
 
+    depth: int
+    low_rows: Codes
+    high_rows: Codes
+    low_columns: Codes
+    high_columns: Codes
+
+    def widened(self, other: "Lines") -> "Lines":
+        """Return the extremes of both; of this one alone where the rasters differ."""
+        if (other.depth, other.raster) != (self.depth, self.raster):
+            return self
+        return Lines(
+            self.depth,
+            np.minimum(self.low_rows, other.low_rows),
+            np.maximum(self.high_rows, other.high_rows),
+            np.minimum(self.low_columns, other.low_columns),
+            np.maximum(self.high_columns, other.high_columns),
+        )
+
+    @property
+    def raster(self) -> tuple[int, int]:
+        """Return width and height in samples."""
+        return len(self.low_columns), len(self.low_rows)
+
+
+class LineFinder:
+    """Widens the extremes of one file's lines, frame by frame."""
+
     def __init__(self) -> None:
         """Start without frames."""
-        self._rows: list[npt.NDArray[np.float64]] = []
-        self._columns: list[npt.NDArray[np.float64]] = []
+        self._lines: Lines | None = None
 
     def add(self, frame: Frame) -> None:
-        """Take in one frame's extremes along both axes."""
-        scale = 2.0 ** (10 - frame.depth)
-        for axis, kept in ((1, self._rows), (0, self._columns)):
-            low = frame.luma.min(axis=axis) * scale
-            high = frame.luma.max(axis=axis) * scale
-            if kept:
-                low, high = np.minimum(kept[0], low), np.maximum(kept[1], high)
-            kept[:] = [low, high]
+        """Take in one frame; one of another raster or depth than the first is passed over."""
+        width, height = frame.raster
+        if self._lines is None:
+            ends = [(n, value) for n in (height, width) for value in (65535, 0)]
+            self._lines = Lines(frame.depth, *(np.full(n, v, np.uint16) for n, v in ends))
+        lines = self._lines
+        if (lines.depth, lines.raster) != (frame.depth, frame.raster):
+            return
+        widen_extremes(
+            whole_rows(frame.luma),
+            width,
+            lines.low_rows,
+            lines.high_rows,
+            lines.low_columns,
+            lines.high_columns,
+        )
 
-    def result(self) -> Bars | None:
-        """Return the bars; None where the whole picture is even, so that none can be told."""
-        if not self._rows:
-            return None
-        top, bottom = _edge_runs(self._rows)
-        left, right = _edge_runs(self._columns)
-        height, width = len(self._rows[0]), len(self._columns[0])
-        if top + bottom >= height or left + right >= width:
-            return None
-        return Bars(top=top, bottom=bottom, left=left, right=right)
+    def result(self) -> Lines | None:
+        """Return the extremes; None without frames."""
+        return self._lines
 
 
-def _edge_runs(extremes: list[npt.NDArray[np.float64]]) -> tuple[int, int]:
+def find_bars(lines: Lines | None) -> Bars | None:
+    """Return the bars; None where the whole picture is even, so that none can be told."""
+    if lines is None:
+        return None
+    scale = 2.0 ** (10 - lines.depth)
+    top, bottom = _edge_runs(_scaled(lines.low_rows, scale), _scaled(lines.high_rows, scale))
+    left, right = _edge_runs(_scaled(lines.low_columns, scale), _scaled(lines.high_columns, scale))
+    width, height = lines.raster
+    if top + bottom >= height or left + right >= width:
+        return None
+    return Bars(top=top, bottom=bottom, left=left, right=right)
+
+
+def _scaled(codes: Codes, scale: float) -> npt.NDArray[np.float64]:
+    return codes.astype(np.float64) * scale
+
+
+def _edge_runs(low: npt.NDArray[np.float64], high: npt.NDArray[np.float64]) -> tuple[int, int]:
     """Return how many lines from the start and from the end never leave one level."""
-    low, high = extremes
     runs = []
     for lows, highs in ((low, high), (low[::-1], high[::-1])):
         running_low, running_high = np.minimum.accumulate(lows), np.maximum.accumulate(highs)

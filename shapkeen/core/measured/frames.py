@@ -9,7 +9,7 @@ from contextlib import closing
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 import av
 import numpy as np
@@ -68,6 +68,14 @@ def _plane(plane: VideoPlane, depth: int) -> Plane:
     else:
         rows = np.frombuffer(buffer, np.uint16).reshape(-1, plane.line_size // 2)
     return rows[: plane.height, : plane.width]
+
+
+def whole_rows(plane: Plane) -> npt.NDArray[Any]:
+    """Return a plane with its rows' padding: one unbroken block, as the loops want it."""
+    if plane.flags.c_contiguous:
+        return plane
+    shape = (plane.shape[0], plane.strides[0] // plane.itemsize)
+    return np.lib.stride_tricks.as_strided(plane, shape, plane.strides, writeable=False)
 
 
 def planes_from(picture: VideoFrame, number: int) -> Frame:

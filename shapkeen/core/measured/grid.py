@@ -44,13 +44,17 @@ def _reduced(plane: Plane, scale: float, most: int) -> Real:
     return values
 
 
+def code_scale(depth: int, *, full_range: bool) -> float:
+    """Return the factor from codes of a depth to the 10-bit scale."""
+    return 1023 / ((1 << depth) - 1) if full_range else 2.0 ** (10 - depth)
+
+
 def reduce_frame(frame: Frame, *, full_range: bool) -> Reduced:
     """Return a frame's planes in 10-bit codes, area-averaged where wider than the grid.
 
     Depths are matched like encoders do: full range by the largest code, limited by shifting.
     """
-    top = (1 << frame.depth) - 1
-    scale = 1023 / top if full_range else 2.0 ** (10 - frame.depth)
+    scale = code_scale(frame.depth, full_range=full_range)
     return Reduced(
         luma=_reduced(frame.luma, scale, MAX_WIDTH),
         cb=_reduced(frame.cb, scale, MAX_WIDTH // 2),
@@ -84,3 +88,39 @@ def sample(plane: Real, rect: Rect, size: tuple[int, int]) -> Real:
     flags = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
     warped = cv2.warpAffine(plane, matrix, size, flags=flags, borderMode=cv2.BORDER_REPLICATE)
     return np.asarray(warped, dtype=np.float32)
+
+
+def common_planes(
+    master: Reduced, export: Reduced, place: Rect, *, step: int
+) -> tuple[dict[str, Real], dict[str, Real]]:
+    """Return both pictures' planes over the part that both show, on one grid.
+
+    place: of the whole master in the export. step: the grid's sides are whole multiples of it, an
+    even number; neither picture is enlarged for it.
+    """
+    left, top = max(place.left, 0.0), max(place.top, 0.0)
+    right, bottom = min(place.left + place.width, 1.0), min(place.top + place.height, 1.0)
+    in_export = Rect(left, top, right - left, bottom - top)
+    in_master = Rect(
+        (left - place.left) / place.width,
+        (top - place.top) / place.height,
+        in_export.width / place.width,
+        in_export.height / place.height,
+    )
+    size = _grid_size(master, export, place=in_export, part=in_master, step=step)
+    half = (size[0] // 2, size[1] // 2)
+    sizes = {"luma": size, "cb": half, "cr": half}
+    return (
+        {name: sample(getattr(master, name), in_master, s) for name, s in sizes.items()},
+        {name: sample(getattr(export, name), in_export, s) for name, s in sizes.items()},
+    )
+
+
+def _grid_size(
+    master: Reduced, export: Reduced, *, place: Rect, part: Rect, step: int
+) -> tuple[int, int]:
+    sides = []
+    for axis, there, here in ((1, place.width, part.width), (0, place.height, part.height)):
+        side = min(master.luma.shape[axis] * here, export.luma.shape[axis] * there)
+        sides.append(max(int(side + 1e-6) // step * step, step))
+    return sides[0], sides[1]

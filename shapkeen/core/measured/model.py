@@ -300,6 +300,22 @@ class FramePair:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class FrameLikeness:
+    """How like one frame of the export is to what was expected, of every frame.
+
+    Figures as in FramePair, but on small pictures (together/small.py): fine coding noise is
+    averaged away, so they are kinder, and made to be compared with each other.
+    """
+
+    master_frame: int
+    export_frame: int
+    ssim: float
+    psnr: float
+    delta_e: float | None = None
+    delta_e_worst: float | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Difference:
     """Likeness after registration. SSIM: Wang et al. 2004, on the common grid (grid.py).
 
@@ -319,6 +335,7 @@ class PairSurvey:
     """All that was measured from one master–export pair; None = could not be measured.
 
     master_frames, export_frames: how many pictures there are, counted where no header says.
+    pairs: those compared in depth; series: every frame that has a counterpart.
     """
 
     pairs: tuple[FramePair, ...]
@@ -341,6 +358,7 @@ class PairSurvey:
     acts: tuple[ActFit, ...] = ()
     misplaced: tuple[Misplaced, ...] = ()
     wave: WavePair | None = None
+    series: tuple[FrameLikeness, ...] = ()
 
     @property
     def master_codes(self) -> CodeUse:

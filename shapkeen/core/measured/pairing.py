@@ -6,13 +6,15 @@ from fractions import Fraction
 import numpy as np
 import numpy.typing as npt
 
-from .bars import BarFinder, active_rect
-from .frames import Frame, FrameReader
+from .frames import Frame
 from .grid import Rect, sample
-from .model import Reading, Source
+from .model import Reading
 
 SIGNATURE = (18, 32)
-WINDOW_FRAMES = 72
+SHORT_WINDOW, LONG_WINDOW = 16, 72
+"""Frames of the opening: where the first few leave no doubt that both begin together, the others
+need not be looked at."""
+CLEAR_LIKENESS = 0.95
 MOST_OFFSET = 36
 LEAST_OVERLAP = 8
 CLEAR_GAIN = 0.004
@@ -34,6 +36,16 @@ def signature(luma: npt.NDArray[np.float32], active: Rect) -> Signature:
     means -= means.mean()
     deviation = float(means.std())
     return np.asarray(means / deviation if deviation > 0.5 else means * 0, dtype=np.float32)
+
+
+def clear_offset(master: Sequence[Signature], export: Sequence[Signature]) -> int | None:
+    """Return 0 where few frames leave no doubt that both begin together; None otherwise."""
+    if min(len(master), len(export)) < LEAST_OVERLAP:
+        return 0
+    scores = _offset_scores(np.stack(master), np.stack(export))
+    next_best = max((score for offset, score in scores.items() if offset), default=-1.0)
+    clear = scores[0] > max(CLEAR_LIKENESS, next_best + CLEAR_GAIN)
+    return 0 if clear else None
 
 
 def best_offset(master: Sequence[Signature], export: Sequence[Signature]) -> int:
@@ -66,39 +78,24 @@ def _offset_scores(master: Signature, export: Signature) -> dict[int, float]:
     return scores
 
 
-def find_offset(master: Source, export: Source) -> tuple[int, int]:
-    """Return the offset by the files' first frames, and how many frames were decoded for it."""
-    (one, decoded_one), (other, decoded_other) = _signatures(master), _signatures(export)
-    return best_offset(one, other), decoded_one + decoded_other
+def frame_ratio(master: Reading, export: Reading) -> Fraction:
+    """Return how many frames of the master pass with one of the export.
 
-
-def _signatures(source: Source) -> tuple[list[Signature], int]:
-    """Return the first frames' signatures: of the picture alone, so that bars don't count."""
-    bars = BarFinder()
-    lumas, raster = [], (1, 1)
-    with FrameReader(source.path, source.reading.rate) as reader:
-        for frame in reader.read(range(WINDOW_FRAMES)):
-            bars.add(frame)
-            raster = frame.raster
-            lumas.append(thinned(frame))
-        decoded = reader.decoded
-    active = active_rect(bars.result(), raster)
-    return [signature(luma, active) for luma in lumas], decoded
+    Equal counts or rates pair by number (a relabelled rate keeps its frames); else by time.
+    """
+    counts = (master.frame_count, export.frame_count)
+    if master.rate != export.rate and (
+        None in counts or abs((counts[0] or 0) - (counts[1] or 0)) > 2
+    ):
+        return master.rate / export.rate
+    return Fraction(1)
 
 
 def plan_pairs(
     master: Reading, export: Reading, *, offset: int, frames: int
 ) -> list[tuple[int, int]]:
-    """Return (master frame, export frame) numbers, evenly spread over what both have.
-
-    Equal counts or rates pair by number (a relabelled rate keeps its frames); else by time.
-    """
-    ratio = Fraction(1)
-    counts = (master.frame_count, export.frame_count)
-    if master.rate != export.rate and (
-        None in counts or abs((counts[0] or 0) - (counts[1] or 0)) > 2
-    ):
-        ratio = master.rate / export.rate
+    """Return (master frame, export frame) numbers, evenly spread over what both have."""
+    ratio = frame_ratio(master, export)
     last = (export.frame_count or 1) - 1
     if master.frame_count is not None:
         last = min(last, int((master.frame_count - 1 - offset) / ratio))

@@ -27,7 +27,7 @@ TURNS = tuple((turn, mirrored) for mirrored in (False, True) for turn in (0, 90,
 
 
 @dataclass(frozen=True, slots=True)
-class _Place:
+class Place:
     """The master's raster as a rectangle of the export's, in fractions, and its likeness."""
 
     rect: Rect
@@ -55,6 +55,16 @@ def correlation(one: Real, other: Real, mask: npt.NDArray[np.bool_] | None = Non
     return float((a * b).sum()) / norm if norm > 1e-6 else 0.0
 
 
+@dataclass(frozen=True, slots=True)
+class Inside:
+    """The picture inside the bars of both files, as far as known, and how the picture is turned."""
+
+    master: Rect
+    export: Rect
+    turn: int = 0
+    mirrored: bool = False
+
+
 def register(
     pairs: Sequence[tuple[Real, Real]],
     *,
@@ -71,20 +81,35 @@ def register(
     if not textured:
         return None
     turn, mirrored = _best_turn(textured[len(textured) // 2], export_active)
-    places = []
-    for master, export in textured:
-        upright = turned(master, turn, mirrored=mirrored)
-        active = master_active if (turn, mirrored) == (0, False) else Rect()
-        place = _register_one(upright, export, active, export_active)
-        if place is not None and place.likeness >= LEAST_LIKENESS:
-            places.append(place)
-    if len(places) * 2 < len(textured) or not places:
+    inside = Inside(master_active, export_active, turn, mirrored)
+    places = [place_one(master, export, inside) for master, export in textured]
+    return merged(places, export_raster, inside)
+
+
+def place_one(master: Real, export: Real, inside: Inside) -> Place | None:
+    """Return where one textured picture says that the whole master lies; None if unlike."""
+    upright = turned(master, inside.turn, mirrored=inside.mirrored)
+    is_upright = (inside.turn, inside.mirrored) == (0, False)
+    active = inside.master if is_upright else Rect()
+    place = _register_one(upright, export, active, inside.export)
+    return place if place is not None and place.likeness >= LEAST_LIKENESS else None
+
+
+def merged(
+    found: Sequence[Place | None], raster: tuple[int, int], inside: Inside
+) -> Registration | None:
+    """Return the middle of what textured pictures say; None where fewer than half agree.
+
+    found: None for a picture that is not like its counterpart. raster: the export's.
+    """
+    places = [place for place in found if place is not None]
+    if not places or len(places) * 2 < len(found):
         return None
-    return _merged(places, export_raster, turn, mirrored=mirrored)
+    return _merged(places, raster, inside.turn, mirrored=inside.mirrored)
 
 
 def _merged(
-    places: list[_Place], raster: tuple[int, int], turn: int, *, mirrored: bool
+    places: list[Place], raster: tuple[int, int], turn: int, *, mirrored: bool
 ) -> Registration:
     width, height = raster
     factors = np.array([width, height, width, height])
@@ -121,12 +146,12 @@ def _best_turn(pair: tuple[Real, Real], export_active: Rect) -> tuple[int, bool]
 
 def _register_one(
     master: Real, export: Real, master_active: Rect, export_active: Rect
-) -> _Place | None:
+) -> Place | None:
     small_master, small_export = sample(master, Rect(), GRID), sample(export, Rect(), GRID)
     guesses = _guesses(small_master, small_export, master_active, export_active)
     scored = sorted(
         (
-            _Place(rect, _likeness(small_master, small_export, rect, export_active))
+            Place(rect, _likeness(small_master, small_export, rect, export_active))
             for rect in guesses
         ),
         key=lambda place: -place.likeness,
@@ -226,7 +251,7 @@ def _likeness(master: Real, export: Real, rect: Rect, active: Rect) -> float:
     return correlation(_placed(master, rect), export, mask)
 
 
-def _refine(master: Real, export: Real, rect: Rect, active: Rect) -> _Place | None:
+def _refine(master: Real, export: Real, rect: Rect, active: Rect) -> Place | None:
     """Return the guess aligned directly, or None where that runs away."""
     width, height = GRID
     start = np.array(
@@ -245,4 +270,4 @@ def _refine(master: Real, export: Real, rect: Rect, active: Rect) -> _Place | No
     if abs(inverse[0, 1]) > MAX_SHEAR or abs(inverse[1, 0]) > MAX_SHEAR:
         return None
     placed = _rect_from_matrix(np.asarray(inverse, dtype=np.float64))
-    return _Place(placed, _likeness(master, export, placed, active)) if placed else None
+    return Place(placed, _likeness(master, export, placed, active)) if placed else None

@@ -7,125 +7,14 @@ not outvote the highlights; then simple acts are tried in turn, each by what it 
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-import cv2
 import numpy as np
-import numpy.typing as npt
 
 from .acts import ACTS, TOP, Vector, powered
-from .grid import Real, Rect, Reduced, sample
+from .blocks import Blocks, code_bins
 from .model import Fit, ToneFindings
 
-BLOCK = 8
-BINS = 64
-MOST_A_BIN = 60
 LEAST_A_BIN = 4
 LEAST_BLOCKS = 200
-FLAT_CODES = 10.0
-"""Standard deviation in a block up to which it counts as flat: coding noise, not structure."""
-EVENEST_PERCENT = 40
-
-
-@dataclass(frozen=True, slots=True)
-class Blocks:
-    """Block means of one or more pairs: (n,) arrays, expected and delivered, 10-bit codes."""
-
-    luma: tuple[Vector, Vector]
-    cb: tuple[Vector, Vector]
-    cr: tuple[Vector, Vector]
-
-
-def _means(plane: Real, block: int) -> Real:
-    height, width = (side // block * block for side in plane.shape)
-    shape = (height // block, block, width // block, block)
-    return np.asarray(plane[:height, :width].reshape(shape).mean(axis=(1, 3)))
-
-
-def _deviations(plane: Real, block: int) -> Real:
-    variance = _means(plane * plane, block) - _means(plane, block) ** 2
-    return np.asarray(np.sqrt(np.maximum(variance, 0)))
-
-
-def _grid_size(master: Reduced, export: Reduced, rect: Rect) -> tuple[int, int]:
-    """Return a grid that neither picture must be enlarged for, in whole double blocks."""
-    sides = []
-    for axis, part in ((1, rect.width), (0, rect.height)):
-        side = min(master.luma.shape[axis], export.luma.shape[axis] * part)
-        sides.append(max(int(side) // (2 * BLOCK) * (2 * BLOCK), 2 * BLOCK))
-    return sides[0], sides[1]
-
-
-def common_planes(
-    master: Reduced, export: Reduced, place: Rect
-) -> tuple[dict[str, Real], dict[str, Real]]:
-    """Return both pictures' planes over the part that both show, on one grid."""
-    left, top = max(place.left, 0.0), max(place.top, 0.0)
-    right, bottom = min(place.left + place.width, 1.0), min(place.top + place.height, 1.0)
-    in_export = Rect(left, top, right - left, bottom - top)
-    in_master = Rect(
-        (left - place.left) / place.width,
-        (top - place.top) / place.height,
-        in_export.width / place.width,
-        in_export.height / place.height,
-    )
-    size = _grid_size(master, export, in_export)
-    half = (size[0] // 2, size[1] // 2)
-    sizes = {"luma": size, "cb": half, "cr": half}
-    return (
-        {name: sample(getattr(master, name), in_master, s) for name, s in sizes.items()},
-        {name: sample(getattr(export, name), in_export, s) for name, s in sizes.items()},
-    )
-
-
-def gather_blocks(
-    expected: dict[str, Real],
-    delivered: dict[str, Real],
-    *,
-    without: npt.NDArray[np.bool_] | None = None,
-) -> Blocks:
-    """Return one pair's flat blocks, at most MOST_A_BIN for each of BINS ranges of code.
-
-    without: places to leave out, a coarser grid over the picture.
-    """
-    spread = _deviations(expected["luma"], BLOCK)
-    # Grain roughens every block alike; the evenest part then serves, for means average it out.
-    limit = max(FLAT_CODES, float(np.percentile(spread, EVENEST_PERCENT)))
-    flat = (spread < limit) & (_deviations(delivered["luma"], BLOCK) < 2 * limit)
-    # A registration a fraction of a sample off shows at edges only, which a margin leaves out.
-    flat = cv2.erode(flat.astype(np.uint8), np.ones((3, 3), np.uint8)).astype(bool) | (
-        flat & (spread < limit / 4)
-    )
-    if without is not None:
-        size = (flat.shape[1], flat.shape[0])
-        left_out = cv2.resize(without.astype(np.uint8), size, interpolation=cv2.INTER_NEAREST)
-        flat &= left_out == 0
-    means = {
-        name: (_means(expected[name], block), _means(delivered[name], block))
-        for name, block in (("luma", BLOCK), ("cb", BLOCK // 2), ("cr", BLOCK // 2))
-    }
-    chosen = _stratified(means["luma"][0].astype(np.float64), flat)
-
-    def pick(name: str) -> tuple[Vector, Vector]:
-        one, other = means[name]
-        rows, columns = spread.shape
-        return (
-            one[:rows, :columns].ravel()[chosen].astype(np.float64),
-            other[:rows, :columns].ravel()[chosen].astype(np.float64),
-        )
-
-    return Blocks(luma=pick("luma"), cb=pick("cb"), cr=pick("cr"))
-
-
-def _stratified(values: Vector, allowed: npt.NDArray[np.bool_]) -> npt.NDArray[np.intp]:
-    """Return indices of allowed blocks, evenly picked from each range of code."""
-    flat_values, flat_allowed = values.ravel(), allowed.ravel()
-    bins = np.clip(flat_values / (TOP + 1) * BINS, 0, BINS - 1).astype(int)
-    chosen = []
-    for number in range(BINS):
-        members = np.flatnonzero(flat_allowed & (bins == number))
-        if len(members) > MOST_A_BIN:
-            members = members[np.linspace(0, len(members) - 1, MOST_A_BIN).astype(int)]
-        chosen.append(members)
-    return np.concatenate(chosen)
 
 
 @dataclass(frozen=True, slots=True)
@@ -138,7 +27,7 @@ class _Curve:
 
 
 def _curve(expected: Vector, delivered: Vector) -> _Curve:
-    bins = np.clip(expected / (TOP + 1) * BINS, 0, BINS - 1).astype(int)
+    bins = code_bins(expected)
     xs, ys, scatter = [], [], []
     for number in np.unique(bins):
         members = bins == number

@@ -14,13 +14,15 @@ from skimage.metrics import structural_similarity
 
 from shapkeen.core.measured import Bars, Reading
 from shapkeen.core.measured.acts import powered, squeezed, stretched
-from shapkeen.core.measured.bars import BarFinder, active_rect
-from shapkeen.core.measured.detail import DepthMeter, DetailMeter, ssim
+from shapkeen.core.measured.bars import LineFinder, active_rect, find_bars
+from shapkeen.core.measured.blocks import flat_blocks
+from shapkeen.core.measured.fine import depth_sums, depth_use, detail_sums, detail_transfer
 from shapkeen.core.measured.frames import Frame
 from shapkeen.core.measured.grid import Rect, sample
 from shapkeen.core.measured.pairing import best_offset, plan_pairs, signature
 from shapkeen.core.measured.registration import correlation, register, turned
-from shapkeen.core.measured.tone import fit_tone, gather_blocks
+from shapkeen.core.measured.tone import fit_tone
+from shapkeen.core.measured.unlike import ssim
 from tests.builders.media import photo_frames
 
 READING = Reading(full_range=False, transfer=16, matrix=9, rate=Fraction(24), frame_count=48)
@@ -44,10 +46,10 @@ class EvenBars(unittest.TestCase):
         return frame(luma + chance.normal(0, noise, luma.shape))
 
     def found(self, *frames: Frame) -> Bars | None:
-        finder = BarFinder()
+        finder = LineFinder()
         for one in frames:
             finder.add(one)
-        return finder.result()
+        return find_bars(finder.result())
 
     def test_bars_and_their_absence(self) -> None:
         for sides in ({}, {"top": 20, "bottom": 20}, {"left": 31, "right": 8}):
@@ -118,7 +120,7 @@ class Tone(unittest.TestCase):
         as_real = [
             {k: v.astype(np.float32) for k, v in side.items()} for side in (expected, delivered)
         ]
-        return gather_blocks(*as_real)
+        return flat_blocks(*as_real).chosen()
 
     def fit(self, change):
         found = fit_tone([self.blocks(change)], full_range=False)
@@ -160,7 +162,7 @@ class Tone(unittest.TestCase):
             k: chance.uniform(0, 1023, (64, 64)).astype(np.float32) for k in ("luma", "cb", "cr")
         }
         noise["cb"], noise["cr"] = noise["cb"][:32, :32], noise["cr"][:32, :32]
-        self.assertIsNone(fit_tone([gather_blocks(noise, noise)], full_range=False))
+        self.assertIsNone(fit_tone([flat_blocks(noise, noise).chosen()], full_range=False))
 
 
 class RegistrationOfPhotographs(unittest.TestCase):
@@ -272,17 +274,13 @@ class Fineness(unittest.TestCase):
         fine = chance.uniform(100, 900, (512, 512))
         for sigma, low, high in ((0, 0.99, 1.01), (0.5, 0.35, 0.75), (2, 0.0, 0.1)):
             made = cv2.GaussianBlur(fine, (0, 0), sigma) if sigma else fine
-            meter = DetailMeter()
-            meter.add(fine, made, scales=(1.0, 1.0))
-            found = meter.result()
+            found = detail_transfer([detail_sums(fine, made, scales=(1.0, 1.0))])
             assert found is not None
             self.assertTrue(low <= found <= high, (sigma, found))
 
     def test_no_detail_to_lose_tells_nothing(self) -> None:
         smooth = np.tile(np.linspace(100, 900, 512), (512, 1))
-        meter = DetailMeter()
-        meter.add(smooth, smooth, scales=(1.0, 1.0))
-        self.assertIsNone(meter.result())
+        self.assertIsNone(detail_transfer([detail_sums(smooth, smooth, scales=(1.0, 1.0))]))
 
     def test_staircase_of_eight_bits(self) -> None:
         chance = np.random.default_rng(8)
@@ -293,9 +291,6 @@ class Fineness(unittest.TestCase):
             (fine // 4 * 4, 0.7, 1.1),
             (np.clip(fine + np.round(chance.normal(0, 2, fine.shape)), 0, 1023), 0.0, 0.1),
         ):
-            meter = DepthMeter()
-            for _ in range(3):
-                meter.add(fine, made.astype(np.uint16))
-            found = meter.result()
+            found = depth_use([depth_sums(fine, made.astype(np.uint16))] * 3)
             assert found is not None
             self.assertTrue(low <= found.step_share <= high, found)

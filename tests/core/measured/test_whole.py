@@ -28,12 +28,12 @@ from shapkeen.core.colour.quantisation import (
 from shapkeen.core.measured import Bars, FileSurvey, Reading, Source
 from shapkeen.core.measured.bars import light_inside
 from shapkeen.core.measured.frames import Frame
+from shapkeen.core.measured.store import PartStore
 from shapkeen.core.measured.whole.counter import Counter
 from shapkeen.core.measured.whole.engine import count_file, count_span
 from shapkeen.core.measured.whole.findings import survey_from_tally
-from shapkeen.core.measured.whole.model import joined
+from shapkeen.core.measured.whole.model import Tally, joined
 from shapkeen.core.measured.whole.spans import Span, plan_spans, read_span
-from shapkeen.core.measured.whole.store import SpanStore
 from tests.builders.media import Coding, coded, photo_frames, write
 
 READING = Reading(
@@ -316,7 +316,7 @@ class Spans(unittest.TestCase):
 
         with self.assertRaises(KilledError):
             count_file(source, spans=spans, folder=folder, progress=kill)
-        store = SpanStore(folder, source)
+        store = PartStore(folder, Tally, [source], "")
         self.assertEqual(sum(store.load(span) is not None for span in spans), 2)
         # a stored span that the disk has damaged is counted again
         next(store.folder.glob("*.npz")).write_bytes(b"no archive")
@@ -327,9 +327,8 @@ class Spans(unittest.TestCase):
         self.assertEqual(reports, list(range(1, len(spans) + 1)))
         self.assertEqual(again.frames, count_file(source).frames)
         # another reading of the same file does not take those spans
-        self.assertIsNone(
-            SpanStore(folder, Source(path, replace(READING, transfer=18))).load(spans[0])
-        )
+        other = Source(path, replace(READING, transfer=18))
+        self.assertIsNone(PartStore(folder, Tally, [other], "").load(spans[0]))
 
     def test_a_disk_that_takes_nothing_stops_no_survey(self) -> None:
         blocked = self.folder / "full"
@@ -343,9 +342,9 @@ class Spans(unittest.TestCase):
         # In a process of its own: those of a parallel test run may have no children.
         code = (
             "import sys; from pathlib import Path; from tests.core.measured.test_whole import *\n"
-            "from shapkeen.core.measured.whole.engine import process_pool\n"
+            "from shapkeen.core.measured.parts import process_pool\n"
             "source = Source(Path(sys.argv[1]), READING)\n"
-            "with process_pool(2) as pool: found = count_file(source, executor=pool())\n"
+            "with process_pool(2) as pool: found = count_file(source, executor=pool)\n"
             "print(len(found.frames), found.codes.sum(), found.brightest.sum())"
         )
         said = subprocess.run(

@@ -9,7 +9,7 @@ import numpy.typing as npt
 from ...colour.codepoints import HLG, PQ
 from ...colour.matrix import WEIGHTS
 from ...colour.primaries import CHROMATICITIES
-from ..frames import Frame, Plane
+from ..frames import Frame, whole_rows
 from ..model import Reading
 from . import kernels, tables
 from .model import Counts, FrameFigures, Tally, empty_tally, sum_of
@@ -18,14 +18,6 @@ WIDE_PRIMARIES = frozenset({9, 11, 12})
 """Only these can hold colours outside BT.709."""
 MARKS = np.array([0.999, 0.9999, 1.0])
 BT2020_MATRIX = 9
-
-
-def whole_rows(plane: Plane) -> npt.NDArray[Any]:
-    """Return a plane with its rows' padding: one unbroken block, as the loops want it."""
-    if plane.flags.c_contiguous:
-        return plane
-    shape = (plane.shape[0], plane.strides[0] // plane.itemsize)
-    return np.lib.stride_tricks.as_strided(plane, shape, plane.strides, writeable=False)
 
 
 class Counter:

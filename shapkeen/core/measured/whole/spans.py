@@ -41,14 +41,14 @@ def plan_spans(path: Path) -> tuple[Span, ...]:
     with opened.container as container:
         if container.format.name in UNCUT or opened.stream.start_time is None:
             return (Span(None, None),)
-        cuts = _cuts(opened)
+        cuts = cuts_of(opened)
     edges = [None, *cuts, None]
     return tuple(Span(first, end) for first, end in pairwise(edges))
 
 
-def _cuts(opened: Opened) -> list[int]:
+def cuts_of(opened: Opened) -> list[int]:
     """Return rising presentation times of key frames, far enough from each other."""
-    keys = [entry.timestamp for entry in opened.stream.index_entries if entry.is_keyframe]
+    keys = key_times(opened)
     if len(keys) < 2:
         return []
     least = max(LEAST_SPAN_S / opened.tick, Fraction(keys[-1] - keys[0], MOST_SPANS))
@@ -57,14 +57,19 @@ def _cuts(opened: Opened) -> list[int]:
     for key in keys[1:]:
         if key - last < least:
             continue
-        shown = _shown_at(opened, key)
+        shown = shown_at(opened, key)
         if shown is not None and (not cuts or shown > cuts[-1]):
             cuts.append(shown)
             last = key
     return cuts
 
 
-def _shown_at(opened: Opened, key: int) -> int | None:
+def key_times(opened: Opened) -> list[int]:
+    """Return the decoding times of the key frames that the file's index tells, rising."""
+    return sorted(e.timestamp for e in opened.stream.index_entries if e.is_keyframe)
+
+
+def shown_at(opened: Opened, key: int) -> int | None:
     """Return the presentation time of the key frame with this decoding time."""
     with suppress(av.FFmpegError, OSError):
         opened.container.seek(key, stream=opened.stream, backward=True)

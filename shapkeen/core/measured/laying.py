@@ -1,0 +1,55 @@
+"""How a master's picture is laid over the export's, to be held against it."""
+
+from dataclasses import dataclass
+
+from ..colour.coding import Coding
+from .expected import can_convert, expected_planes
+from .grid import Real, Rect, Reduced, common_planes
+from .model import Registration
+from .registration import turned
+
+Planes = dict[str, Real]
+"""luma, and cb and cr of half its size, 10-bit codes."""
+
+
+@dataclass(frozen=True, slots=True)
+class Laying:
+    """Where the whole master lies in the export, how it is turned, and what it should become.
+
+    rect: its place in fractions of the export's raster. own: the master's coding; goal: the
+    promised one.
+    """
+
+    rect: Rect
+    turn: int
+    mirrored: bool
+    own: Coding
+    goal: Coding
+
+    def planes(self, one: Reduced, other: Reduced, *, step: int) -> tuple[Planes, Planes]:
+        """Return the expected and the delivered planes of the part that both show, on one grid.
+
+        one, other: the master's and the export's picture. step: as in grid.common_planes.
+        """
+        upright = one
+        if self.turn or self.mirrored:
+            planes = (one.luma, one.cb, one.cr)
+            upright = Reduced(*(turned(p, self.turn, mirrored=self.mirrored) for p in planes))
+        expected, delivered = common_planes(upright, other, self.rect, step=step)
+        if self.own != self.goal:
+            expected = expected_planes(expected, self.own, self.goal)
+        return expected, delivered
+
+
+def lay(
+    place: Registration | None, raster: tuple[int, int], *, own: Coding, goal: Coding
+) -> Laying | None:
+    """Return how the master is laid over an export of a raster.
+
+    None where the pictures could not be registered, or no formula makes the expected one.
+    """
+    if place is None or not can_convert(own, goal):
+        return None
+    width, height = raster
+    rect = Rect(place.left / width, place.top / height, place.width / width, place.height / height)
+    return Laying(rect, place.turn, place.mirrored, own, goal)

@@ -1,0 +1,46 @@
+"""Compiled loops beside the counting ones: a frame made small, and the extremes of its lines."""
+
+import numpy as np
+
+from .whole.compiled import Array, compiled
+
+
+@compiled
+def mean_blocks(plane: Array, width: int, side: int, scale: float, out: Array) -> None:
+    """Write means of side × side blocks, times scale, to out (row, column).
+
+    plane: whole rows, padding included; width: the picture's own. What is left over at the right
+    and below is not read.
+    """
+    columns = out.shape[1]
+    sums = np.zeros(columns * side, np.uint32)
+    by = np.float32(scale / (side * side))
+    for row in range(out.shape[0]):
+        sums[:] = 0
+        for line in range(side):
+            given = plane[row * side + line]
+            for x in range(columns * side):
+                sums[x] += given[x]
+        for column in range(columns):
+            total = np.uint32(0)
+            for x in range(side):
+                total += sums[column * side + x]
+            out[row, column] = total * by
+
+
+@compiled
+def widen_extremes(
+    luma: Array, width: int, low_rows: Array, high_rows: Array, lows: Array, highs: Array
+) -> None:
+    """Widen the lowest and highest codes of each row and of each column by a plane's."""
+    for row in range(luma.shape[0]):
+        line = luma[row]
+        low, high = line[0], line[0]
+        for x in range(width):
+            low, high = min(low, line[x]), max(high, line[x])
+        for x in range(width):
+            lows[x] = min(lows[x], line[x])
+        for x in range(width):
+            highs[x] = max(highs[x], line[x])
+        low_rows[row] = min(low_rows[row], low)
+        high_rows[row] = max(high_rows[row], high)

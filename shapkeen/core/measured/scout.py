@@ -1,0 +1,213 @@
+"""What must be known before both files are read in step: where they meet, in time and in place.
+
+Guessed from the opening, where that is enough: the pass over both files then shows whether it
+held, and what did not hold is looked for again, in frames spread over the whole.
+"""
+
+from collections.abc import Iterator, Sequence
+from contextlib import ExitStack
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from ..errors import UsageError
+from .bars import LineFinder, active_rect, find_bars
+from .frames import Frame, FrameReader
+from .grid import Real
+from .model import Bars, Registration, Source
+from .pairing import (
+    LONG_WINDOW,
+    SHORT_WINDOW,
+    best_offset,
+    clear_offset,
+    plan_pairs,
+    signature,
+    thinned,
+)
+from .registration import Inside, is_textured, register
+from .together.small import small_picture
+
+OPENING_PAIRS = 3
+SPREAD_PAIRS = 7
+CONFIRMING_PAIRS = 4
+FINE = 8
+"""Lumas wait as whole eighths of a code: half the memory."""
+SPREAD_SAMPLES = 0.25
+"""Registrations of one true offset agree within this."""
+
+
+@dataclass(frozen=True, slots=True)
+class Met:
+    """Where master and export meet. place: None where no picture could say; raster: the export's.
+
+    textured: whether there was any picture that could have said. decoded: frames, for all this.
+    """
+
+    offset: int
+    place: Registration | None
+    raster: tuple[int, int]
+    textured: bool
+    inside: Inside
+    decoded: int
+
+
+@dataclass(slots=True)
+class _Seen:
+    """One file's opening, or frames spread over it: small lumas, and the extremes of its lines."""
+
+    lumas: list[tuple[int, npt.NDArray[np.uint16]]]
+    thin: list[Real]
+    lines: LineFinder
+    raster: tuple[int, int] = (1, 1)
+    decoded: int = 0
+
+    @property
+    def bars(self) -> Bars | None:
+        return find_bars(self.lines.result())
+
+
+def _see(seen: _Seen, frame: Frame, *, full_range: bool) -> None:
+    seen.lines.add(frame)
+    seen.raster = frame.raster
+    seen.thin.append(thinned(frame))
+    luma = small_picture(frame, full_range=full_range).luma
+    seen.lumas.append((frame.number, (luma * FINE).astype(np.uint16)))
+
+
+class _Opening:
+    """Reads the first frames of one file, as many as are asked for."""
+
+    def __init__(self, reader: FrameReader, *, full_range: bool) -> None:
+        self._reader = reader
+        self._frames: Iterator[Frame] = reader.read(range(LONG_WINDOW))
+        self._full_range = full_range
+        self._seen = _Seen([], [], LineFinder())
+
+    def up_to(self, count: int) -> _Seen:
+        while len(self._seen.lumas) < count:
+            frame = next(self._frames, None)
+            if frame is None:
+                break
+            _see(self._seen, frame, full_range=self._full_range)
+        self._seen.decoded = self._reader.decoded
+        return self._seen
+
+
+def meet(master: Source, export: Source) -> Met:
+    """Return where the two meet, by their opening alone where that tells, else by the whole.
+
+    Raises UnreadableFileError where a file cannot be decoded, UsageError where the two share no
+    moment or no picture.
+    """
+    with ExitStack() as stack:
+        openings = [
+            _Opening(
+                stack.enter_context(FrameReader(source.path, source.reading.rate)),
+                full_range=master.reading.full_range,
+            )
+            for source in (master, export)
+        ]
+        one, other = (opening.up_to(SHORT_WINDOW) for opening in openings)
+        offset = clear_offset(_signatures(one), _signatures(other))
+        if offset is None:
+            one, other = (opening.up_to(LONG_WINDOW) for opening in openings)
+            offset = best_offset(_signatures(one), _signatures(other))
+        found = _met(one, other, offset, OPENING_PAIRS)
+    if offset == 0 and found.place is not None and found.place.spread <= SPREAD_SAMPLES:
+        return found
+    if offset != 0:
+        there, here = (meet_at(master, export, at, pairs=CONFIRMING_PAIRS) for at in (offset, 0))
+        offset = offset if _is_better(there, here) else 0
+    return meet_spread(master, export, offset)
+
+
+def meet_spread(master: Source, export: Source, offset: int) -> Met:
+    """Return where the two meet by frames spread over both; raises as meet() does."""
+    met = meet_at(master, export, offset, pairs=SPREAD_PAIRS)
+    if met is None:
+        raise UsageError(
+            "The two files have no moment in common: one ends before the other begins. "
+            "Choose the export that belongs to this master.",
+            code="no-common-frame",
+            where=export.path.name,
+        )
+    if met.place is None and met.textured:
+        raise UsageError(
+            "The two files have no frame in common: no picture of the export resembles the "
+            "master's at that time. Choose the export that belongs to this master.",
+            code="no-common-frame",
+            where="picture",
+        )
+    return met
+
+
+def meet_at(master: Source, export: Source, offset: int, *, pairs: int) -> Met | None:
+    """Return where the two meet at an offset, by pairs spread over both; None without any."""
+    plan = plan_pairs(master.reading, export.reading, offset=offset, frames=pairs)
+    seen = [_Seen([], [], LineFinder()) for _ in "ab"]
+    for side, (file, found) in enumerate(zip((master, export), seen, strict=True)):
+        with FrameReader(file.path, file.reading.rate) as reader:
+            for frame in reader.read([pair[side] for pair in plan]):
+                _see(found, frame, full_range=master.reading.full_range)
+            found.decoded = reader.decoded
+    partners = {export_number: master_number for master_number, export_number in plan}
+    if not all(found.lumas for found in seen):
+        return None
+    return _met(seen[0], seen[1], offset, pairs, partners)
+
+
+def _is_better(there: Met | None, here: Met | None) -> bool:
+    """Return whether registered pictures agree better at an offset than at none.
+
+    A cut or a zoom can look like another moment to signatures, never to registration.
+    """
+    one, other = (met.place if met else None for met in (there, here))
+    if one is None or other is None:
+        return one is not None
+    # A window that wanders over a still picture fits other moments too, at ever other places.
+    return one.likeness > other.likeness and one.spread <= other.spread + SPREAD_SAMPLES
+
+
+def _signatures(seen: _Seen) -> list[Real]:
+    active = active_rect(seen.bars, seen.raster)
+    return [signature(luma, active) for luma in seen.thin]
+
+
+def _met(
+    one: _Seen, other: _Seen, offset: int, most: int, partners: dict[int, int] | None = None
+) -> Met:
+    """Return where the two meet by at most so many pairs of the frames seen."""
+    masters = dict(one.lumas)
+    pairs = [
+        (_codes(masters[there]), _codes(luma))
+        for number, luma in other.lumas
+        if (there := partners.get(number, -1) if partners else number + offset) in masters
+    ]
+    textured = [pair for pair in pairs if is_textured(pair[0]) and is_textured(pair[1])]
+    actives = [active_rect(seen.bars, seen.raster) for seen in (one, other)]
+    place = register(
+        _spread(textured, most),
+        master_active=actives[0],
+        export_active=actives[1],
+        export_raster=other.raster,
+    )
+    turn, mirrored = (place.turn, place.mirrored) if place else (0, False)
+    return Met(
+        offset,
+        place,
+        other.raster,
+        textured=bool(textured),
+        inside=Inside(actives[0], actives[1], turn, mirrored),
+        decoded=one.decoded + other.decoded,
+    )
+
+
+def _codes(luma: npt.NDArray[np.uint16]) -> Real:
+    return np.asarray(luma / np.float32(FINE), np.float32)
+
+
+def _spread(pairs: Sequence[tuple[Real, Real]], most: int) -> list[tuple[Real, Real]]:
+    if len(pairs) <= most:
+        return list(pairs)
+    return [pairs[round(float(i))] for i in np.linspace(0, len(pairs) - 1, most)]

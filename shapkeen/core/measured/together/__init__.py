@@ -1,0 +1,1 @@
+"""Both files of a pair in one decode: counted, reduced, and held against each other."""

@@ -1,0 +1,39 @@
+"""A frame made small: what every frame of both files is reduced to, to be held against each other.
+
+Whole factors, so that a mean is exact and two files of one raster share one grid.
+"""
+
+import cv2
+import numpy as np
+import numpy.typing as npt
+
+from ..frames import Frame, Plane, whole_rows
+from ..grid import Real, Reduced, code_scale
+from ..loops import mean_blocks
+
+LEAST_WIDTH = 640
+"""Small pictures are at least this wide where the file's is, and less than twice as wide."""
+MARK = (32, 18)
+Mark = npt.NDArray[np.float32]
+"""A frame's mark: means of 18 × 32 places, 10-bit codes, by which moments are told apart."""
+
+
+def small_picture(frame: Frame, *, full_range: bool) -> Reduced:
+    """Return a frame's planes in 10-bit codes, each sample the mean of a square of the frame's."""
+    side = max(frame.luma.shape[1] // LEAST_WIDTH, 1)
+    scale = code_scale(frame.depth, full_range=full_range)
+    return Reduced(*(_reduced(p, side, scale) for p in (frame.luma, frame.cb, frame.cr)))
+
+
+def _reduced(plane: Plane, side: int, scale: float) -> Real:
+    height, width = plane.shape
+    out = np.zeros((max(height // side, 1), max(width // side, 1)), np.float32)
+    if side == 1 or min(height, width) < side:
+        return np.asarray(plane[: out.shape[0], : out.shape[1]] * np.float32(scale))
+    mean_blocks(whole_rows(plane), width, side, scale, out)
+    return out
+
+
+def mark_of(small: Reduced) -> Mark:
+    """Return the mark of a small picture."""
+    return np.asarray(cv2.resize(small.luma, MARK, interpolation=cv2.INTER_AREA), np.float32)
