@@ -1,67 +1,58 @@
-"""How long comparing a 10 s 1920×1080 pair takes, against decoding both files once.
+"""What a whole comparison of a 3840×2160 pair costs, against decoding both files once.
 
-Ratios within one run; run it on an idle machine. Usage: python -m benchmarks.compare
+Ratios within one run; run it on an idle machine. Usage: python -m benchmarks.compare [seconds]
 """
 
+import resource
+import sys
 import tempfile
 import time
-from collections.abc import Iterator
-from dataclasses import replace
-from fractions import Fraction
 from pathlib import Path
 
-import av
-
+from benchmarks.clips import RATE, looped, make
 from shapkeen.core.judged import compare_files
-from shapkeen.demo.coding import Planes, encode, planes_from_signal, pq_signal
-from shapkeen.demo.features import HDR
-from shapkeen.demo.scene import render
+from shapkeen.core.measured.whole.spans import Span, read_span
 
-FRAMES, SIZE = 240, (1920, 1080)
-
-
-def pictures() -> Iterator[Planes]:
-    """Yield ten seconds of moving pictures; a loop of 24 drawn ones, for drawing is slow."""
-    shape = SIZE[0] / SIZE[1]
-    drawn = [
-        planes_from_signal(
-            pq_signal(render(*SIZE, aspect=shape, moment=i / 24, peak_nits=900.0)),
-            matrix=9,
-            depth=10,
-        )
-        for i in range(24)
-    ]
-    for number in range(FRAMES):
-        yield drawn[number % 24]
+LOOP_S = 4
 
 
 def decode(path: Path) -> float:
     """Return the CPU seconds that decoding a file takes."""
     started = time.process_time()
-    with av.open(str(path)) as container:
-        container.streams.video[0].thread_type = "AUTO"
-        for _ in container.decode(video=0):
-            pass
+    for _ in read_span(path, Span(None, None), threads=1):
+        pass
     return time.process_time() - started
 
 
 def main() -> None:
+    seconds = int(sys.argv[1]) if len(sys.argv) > 1 else 24
     with tempfile.TemporaryDirectory() as folder:
-        master, export = Path(folder) / "master.mov", Path(folder) / "export.mp4"
-        encode(
-            master, pictures(), replace(HDR, options={**HDR.options, "crf": "8"}, rate=Fraction(24))
-        )
-        encode(export, pictures(), HDR)
-        compare_files(master, export, frames=2, workers=1)  # loops compiled, tables built
-        decoding = decode(master) + decode(export)
+        files = []
+        for name, mbps, grain in (("master", 100, 5.0), ("export", 14, 3.0)):
+            short, path = Path(folder) / f"{name}-loop.mp4", Path(folder) / f"{name}.mp4"
+            rate = make(short, mbps=mbps, count=LOOP_S * RATE, grain=grain)
+            looped(short, seconds // LOOP_S, path)
+            print(f"{name}: {rate:.1f} Mb/s")
+            files.append(path)
+        master, export = files
+        compare_files(*(Path(folder) / f"{n}-loop.mp4" for n in ("master", "export")), workers=1)
+        decoding = sum(decode(path) for path in files)
         wall, cpu = time.monotonic(), time.process_time()
         made = compare_files(master, export, workers=1)  # children's CPU time would not count
         wall, cpu = time.monotonic() - wall, time.process_time() - cpu
+        frames = len(made.survey.series)
         print(
-            f"compare, 10 s of 1920×1080 10-bit H.265, {len(made.survey.pairs)} pairs: "
-            f"{wall:.1f} s wall, {cpu:.1f} s CPU"
+            f"compare, {seconds} s of 3840×2160 10-bit H.265, {len(made.survey.pairs)} pairs in "
+            f"depth, {frames} in all: {wall:.1f} s wall, {cpu:.1f} s CPU"
         )
         print(f"CPU of compare ÷ CPU of decoding both once: {cpu / decoding:.2f}")
+        per = 1000 / (seconds * RATE)
+        print(f"a pair of frames: {decoding * per:.0f} ms to decode, {cpu * per:.0f} ms in all")
+        wall = time.monotonic()
+        compare_files(master, export, workers=2)
+        print(f"with two processes: {time.monotonic() - wall:.1f} s wall")
+        peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+        print(f"peak memory of this process, encoder included: {peak:.0f} MB")
 
 
 if __name__ == "__main__":

@@ -10,58 +10,18 @@ import resource
 import sys
 import tempfile
 import time
-from collections.abc import Iterator
 from concurrent.futures import ProcessPoolExecutor
-from dataclasses import replace
-from fractions import Fraction
 from itertools import pairwise
 from multiprocessing import get_context
 from pathlib import Path
 
-import numpy as np
-
-from shapkeen.core.measured import Reading, Source
+from benchmarks.clips import RATE, READING, make
+from shapkeen.core.measured import Source
 from shapkeen.core.measured.whole.engine import count_file, count_span
 from shapkeen.core.measured.whole.spans import Span, read_span
 from shapkeen.core.rehearsed.screen import render_still
-from shapkeen.demo.coding import Planes, encode, planes_from_signal, pq_signal
-from shapkeen.demo.features import HDR
-from shapkeen.demo.scene import render
 
-SIZE, RATE, GROUP = (3840, 2160), 24, 24
-READING = Reading(
-    full_range=False, transfer=16, matrix=9, rate=Fraction(RATE), frame_count=None, primaries=9
-)
 OPEN = Span(None, None)
-
-
-def pictures(count: int, grain: float) -> Iterator[Planes]:
-    """Yield moving pictures: eight drawn ones there and back, with fresh grain on each."""
-    shape = SIZE[0] / SIZE[1]
-    drawn = [
-        planes_from_signal(
-            pq_signal(render(*SIZE, aspect=shape, moment=i / 8, peak_nits=900.0)),
-            matrix=9,
-            depth=10,
-        )
-        for i in range(8)
-    ]
-    chance = np.random.default_rng(4)
-    noise = [chance.normal(0, grain, (SIZE[1] + 64, SIZE[0] + 64)).astype(np.int16) for _ in "ab"]
-    for number in range(count):
-        y, cb, cr = drawn[7 - abs(7 - number % 14)]
-        dy, dx = chance.integers(0, 64, 2)
-        moved = noise[number % 2][dy : dy + SIZE[1], dx : dx + SIZE[0]]
-        yield np.clip(y + moved, 64, 940).astype(np.uint16), cb, cr
-
-
-def make(path: Path, *, mbps: int, count: int, grain: float) -> float:
-    """Encode a clip and return the rate that came out, in Mb/s."""
-    bits = f":bitrate={mbps * 1000}:vbv-maxrate={mbps * 1500}:vbv-bufsize={mbps * 2000}"
-    params = HDR.options["x265-params"] + bits + f":keyint={GROUP}:min-keyint={GROUP}"
-    options = {"preset": "superfast", "x265-params": params}
-    encode(path, pictures(count, grain), replace(HDR, options=options, rate=Fraction(RATE)))
-    return path.stat().st_size * 8 / (count / RATE) / 1e6
 
 
 def cpu_of(work: "object") -> float:
@@ -88,7 +48,7 @@ def wall_of(path: Path, workers: int, spans: list[Span]) -> float:
 def main() -> None:
     seconds = int(sys.argv[1]) if len(sys.argv) > 1 else 4
     with tempfile.TemporaryDirectory() as folder:
-        for goal, grain in ((14, 2.4), (100, 5.0)):
+        for goal, grain in ((14, 3.0), (100, 5.0)):
             path = Path(folder) / f"{goal}.mp4"
             rate = make(path, mbps=goal, count=seconds * RATE, grain=grain)
             source = Source(path, READING)

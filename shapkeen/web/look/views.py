@@ -12,6 +12,7 @@ from ...core.rehearsed import HDR_EYES, SDR_EYES, eyes_words
 from ..library.access import visible_attempt
 from . import stills
 from .forms import ProbeForm
+from .moments import strip_of
 
 
 @require_GET
@@ -22,16 +23,16 @@ def look(request: HttpRequest, attempt_id: int) -> HttpResponse:
     context = {"attempt": attempt, "job": attempt.job, "place": "look"}
     if comparison is None:
         return render(request, "bench/waiting.html", context)
-    pairs = comparison.survey.pairs
+    strip, pairs = strip_of(comparison.survey), comparison.survey.pairs
     asked = request.GET.get("frame", "")
     number = int(asked) if asked.isdecimal() else pairs[len(pairs) // 2].export_frame
-    chosen = min(range(len(pairs)), key=lambda i: abs(pairs[i].export_frame - number))
     transfer = comparison.promise.value("transfer")
     is_hdr = transfer in HDR_TRANSFERS
     eyes = HDR_EYES if is_hdr else SDR_EYES
     context |= {
-        "pairs": pairs,
-        "chosen": chosen,
+        "strip": strip,
+        "worst": [(index, strip.rows[index][1]) for index in strip.worst],
+        "chosen": strip.nearest(number),
         "eyes": [(name, eyes_words(name, is_hdr=is_hdr)) for name in eyes],
         "unit": difference_name(transfer if isinstance(transfer, int) else 0),
         "shape": comparison.promise.value("shown_shape"),

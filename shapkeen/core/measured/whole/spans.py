@@ -66,6 +66,9 @@ def cuts_of(opened: Opened) -> list[int]:
 
 def key_times(opened: Opened) -> list[int]:
     """Return the decoding times of the key frames that the file's index tells, rising."""
+    # Matroska's index stands at the end, and is read at the first seek only.
+    with suppress(av.FFmpegError, OSError):
+        opened.container.seek(opened.stream.duration or 0, stream=opened.stream, backward=True)
     return sorted(e.timestamp for e in opened.stream.index_entries if e.is_keyframe)
 
 

@@ -1,5 +1,6 @@
 // Look: draws master and export of one moment on a canvas, and reads both under the probe.
-// Needs: data-base, data-chosen, data-shape, data-unit; buttons in .sk-strip; refs canvas, eyes, probed.
+// Needs: data-base, data-chosen, data-shape, data-unit; rows of moments in #moments; refs canvas,
+// eyes, probed. Hears "moment" with {index} of a row; says "shown" with it.
 document.addEventListener("alpine:init", function () {
   const WAYS = ["wipe", "beside", "alternate", "difference"];
   const NOTES = {
@@ -16,6 +17,7 @@ document.addEventListener("alpine:init", function () {
       way: "wipe", index: 0, line: 0.5, words: "", note: "", probing: false,
       zoom: 1, centre: { x: 0.5, y: 0.5 }, spot: { x: 0.5, y: 0.5, w: 0, h: 0 },
       held: null, showsExport: false, pictures: { master: null, export: null, difference: null },
+      rows: JSON.parse(document.getElementById("moments").textContent), worst: 0,
       init() {
         this.load(Number(this.$root.dataset.chosen));
         this.tellNote();
@@ -36,14 +38,23 @@ document.addEventListener("alpine:init", function () {
       setEyes() { this.tellNote(); this.load(this.index); },
       toggleProbe() { this.probing = !this.probing; if (this.probing) this.ask(); else this.$refs.probed.replaceChildren(); this.draw(); },
       blink() { if (this.way === "alternate" && !this.held) { this.showsExport = !this.showsExport; this.draw(); } },
-      buttons() { return [...this.$root.querySelectorAll(".sk-strip button")]; },
-      chosen() { return this.buttons()[this.index].dataset; },
-      choose(event) { this.load(Number(event.currentTarget.dataset.index)); },
+      chosen() {
+        const [master, other, ssim, psnr, seen, worst] = this.rows[this.index];
+        return { master, export: other, ssim, psnr, seen, worst };
+      },
+      choose(event) { this.load(event.detail.index); },
+      nextWorst() {
+        const buttons = [...this.$root.querySelectorAll(".sk-worst button")];
+        if (buttons.length) this.load(Number(buttons[this.worst++ % buttons.length].dataset.index));
+      },
+      // One moment at a time: while one is drawn, only the last one asked for meanwhile waits.
       load(index) {
-        const buttons = this.buttons();
-        this.index = Math.max(0, Math.min(index, buttons.length - 1));
-        buttons.forEach((button, i) => button.setAttribute("aria-current", i === this.index));
+        this.index = Math.max(0, Math.min(index, this.rows.length - 1));
+        this.$dispatch("shown", { index: this.index });
         this.say("drawing…");
+        if (this.loading) { this.waiting = true; return; }
+        this.loading = true;
+        this.waiting = false;
         const asked = `${this.index} ${this.eyes}`;
         Promise.all(["master", "export"].map((side) => this.still(side))).then(([master, other]) => {
           if (asked !== `${this.index} ${this.eyes}`) return;
@@ -53,7 +64,10 @@ document.addEventListener("alpine:init", function () {
           if (this.probing) this.ask();
           this.tell();
           this.draw();
-        }).catch((error) => this.say(error.message));
+        }).catch((error) => this.say(error.message)).finally(() => {
+          this.loading = false;
+          if (this.waiting || asked !== `${this.index} ${this.eyes}`) this.load(this.index);
+        });
       },
       still(side, whole) {
         const frame = this.chosen()[side];
@@ -89,7 +103,7 @@ document.addEventListener("alpine:init", function () {
       tell() {
         const { ssim, psnr, seen, worst } = this.chosen(), unit = this.$root.dataset.unit;
         const told = [ssim && `SSIM ${Number(ssim).toFixed(4)}`, psnr && `PSNR ${Number(psnr).toFixed(1)} dB`,
-          seen && `${unit} ${Number(seen).toFixed(2)}, worst place ${Number(worst).toFixed(1)}`];
+          seen && `${unit} ${Number(seen).toFixed(2)}, worst place ${Number(worst || 0).toFixed(1)}`];
         this.say(told.filter(Boolean).join(" · "));
       },
       say(more) {
@@ -270,7 +284,7 @@ document.addEventListener("alpine:init", function () {
         const deeds = {
           ArrowLeft: () => this.step(-1, 0, large), ArrowRight: () => this.step(1, 0, large),
           ArrowUp: () => this.step(0, -1, large), ArrowDown: () => this.step(0, 1, large),
-          ",": () => this.load(this.index - 1), ".": () => this.load(this.index + 1),
+          ",": () => this.load(this.index - 1), ".": () => this.load(this.index + 1), n: () => this.nextWorst(),
           b: () => this.go(WAYS[(WAYS.indexOf(this.way) + 1) % WAYS.length]),
           e: () => this.nextEyes(), p: () => this.toggleProbe(),
           "]": () => this.widen(0.02 / this.zoom), "[": () => this.widen(-0.02 / this.zoom),

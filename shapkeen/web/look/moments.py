@@ -1,0 +1,57 @@
+"""The moments that Look can show, and by how much each differs: what its strip is drawn from."""
+
+from dataclasses import dataclass
+
+from ...core.measured import FrameLikeness, FramePair, PairSurvey
+
+MOST_MOMENTS = 5000
+"""Longer files are thinned to the worst moment of each stretch: a strip has no more columns."""
+WORST = 5
+APART_SHARE = 0.02
+"""Of the length: worst moments closer together are one."""
+
+
+@dataclass(frozen=True, slots=True)
+class Strip:
+    """Moments as rows of master frame, export frame, SSIM, PSNR (dB), ΔE, ΔE of the worst place.
+
+    each: how many frames a row stands for. worst: indices of the moments that differ most.
+    """
+
+    rows: tuple[tuple[float | None, ...], ...]
+    each: int
+    worst: tuple[int, ...]
+
+    def nearest(self, frame: int) -> int:
+        """Return the index of the moment nearest to a frame of the export."""
+        return min(range(len(self.rows)), key=lambda i: abs((self.rows[i][1] or 0) - frame))
+
+
+def strip_of(survey: PairSurvey) -> Strip:
+    """Return the moments of a survey: every frame, or where nothing was compared, the pairs."""
+    frames = survey.series or survey.pairs
+    each = -(-len(frames) // MOST_MOMENTS)
+    stretches = [frames[i : i + each] for i in range(0, len(frames), each)]
+    rows = tuple(_row(max(stretch, key=_off)) for stretch in stretches)
+    return Strip(rows, each, _worst([max(map(_off, stretch)) for stretch in stretches]))
+
+
+def _off(one: FrameLikeness | FramePair) -> float:
+    """Return by how much a frame differs: in ΔE, or where colours are not known, by SSIM."""
+    return one.delta_e if one.delta_e is not None else 1 - (one.ssim or 0)
+
+
+def _row(one: FrameLikeness | FramePair) -> tuple[float | None, ...]:
+    numbers = (one.master_frame, one.export_frame)
+    return (*numbers, one.ssim, one.psnr, one.delta_e, one.delta_e_worst)
+
+
+def _worst(off: list[float]) -> tuple[int, ...]:
+    apart = max(int(len(off) * APART_SHARE), 1)
+    found: list[int] = []
+    for index in sorted(range(len(off)), key=lambda i: -off[i]):
+        if all(abs(index - other) >= apart for other in found):
+            found.append(index)
+        if len(found) == WORST:
+            break
+    return tuple(found)

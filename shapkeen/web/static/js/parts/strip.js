@@ -1,0 +1,63 @@
+// Strip: every frame of the export as a column, as high as it differs; a place in it is a moment.
+// Needs: rows of moments in #moments; refs strip; data-unit on an element round it.
+// Says "moment" with {index} when one is picked; hears "shown" with {index}.
+document.addEventListener("alpine:init", function () {
+  const DELTA = 4, WORST_PLACE = 5, SSIM = 2, TOP = 10;
+  Alpine.data("strip", function () {
+    return {
+      rows: [], index: 0, held: false,
+      init() {
+        this.rows = JSON.parse(document.getElementById("moments").textContent);
+        this.draw();
+      },
+      shown(event) { this.index = event.detail.index; this.draw(); },
+      // Heights from 0 to 1: ΔE from 0 to 10, or 1 − SSIM where colours are not known.
+      height(row, place) {
+        const value = row[place] === null ? (row[SSIM] === null ? 0 : (1 - row[SSIM]) * 2 * TOP) : row[place];
+        return Math.min(value / TOP, 1);
+      },
+      draw() {
+        const canvas = this.$refs.strip, pen = canvas.getContext("2d"), { width, height } = canvas;
+        const styles = getComputedStyle(document.documentElement), ink = (name) => styles.getPropertyValue(`--sk-${name}`);
+        const column = width / this.rows.length, wide = Math.max(column - (column > 4 ? 1 : 0), 1);
+        pen.fillStyle = ink("sheet");
+        pen.fillRect(0, 0, width, height);
+        const bar = (row, i, place, colour) => {
+          const high = Math.max(this.height(row, place) * height, 1);
+          pen.fillStyle = high >= height ? ink("lost") : ink(colour);
+          pen.fillRect(i * column, height - high, wide, high);
+        };
+        this.rows.forEach((row, i) => bar(row, i, WORST_PLACE, "station"));
+        this.rows.forEach((row, i) => bar(row, i, DELTA, "quiet"));
+        pen.fillStyle = ink("rule");
+        pen.fillRect(0, Math.round(height * 0.9), width, 1);
+        pen.fillStyle = ink("accent");
+        pen.fillRect(Math.round((this.index + 0.5) * column) - 1, 0, 2, height);
+      },
+      at(event) {
+        const box = this.$refs.strip.getBoundingClientRect();
+        return Math.max(0, Math.min(Math.floor(((event.clientX - box.left) / box.width) * this.rows.length), this.rows.length - 1));
+      },
+      pick(index) {
+        this.index = Math.max(0, Math.min(index, this.rows.length - 1));
+        this.draw();
+        this.$dispatch("moment", { index: this.index });
+      },
+      grab(event) { this.held = true; event.target.setPointerCapture(event.pointerId); this.pick(this.at(event)); },
+      drag(event) { if (this.held) this.pick(this.at(event)); },
+      release() { this.held = false; },
+      worst(event) { this.pick(Number(event.currentTarget.dataset.index)); },
+      key(event) {
+        const deeds = { Home: 0, End: this.rows.length - 1, PageUp: this.index - 24, PageDown: this.index + 24,
+          ArrowLeft: this.index - 1, ArrowRight: this.index + 1 };
+        if (event.key in deeds && !event.ctrlKey && !event.altKey) {
+          this.pick(deeds[event.key]);
+          event.preventDefault();
+          event.stopPropagation();
+        }
+      },
+      get ends() { return this.rows.length ? this.rows[this.rows.length - 1][1] : 0; },
+      get frame() { return this.rows.length ? this.rows[this.index][1] : 0; },
+    };
+  });
+});
