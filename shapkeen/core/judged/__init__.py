@@ -1,6 +1,6 @@
 """From promise, declarations and survey to verdicts and causes."""
 
-from .comparison import Comparison, compare_files, plan_reading, planned_readings
+from .comparison import Comparison, compare_files, plan_reading, planned_readings, promised_coding
 from .model import Cause, Measure, Survival, Verdict, overall_of
 from .survival import judge_survival
 
@@ -15,4 +15,5 @@ __all__ = [
     "overall_of",
     "plan_reading",
     "planned_readings",
+    "promised_coding",
 ]

@@ -26,6 +26,14 @@ class Laying:
     own: Coding
     goal: Coding
 
+    @property
+    def shared(self) -> Rect:
+        """Return the part of the export that shows the master, in fractions of its raster."""
+        left, top = max(self.rect.left, 0.0), max(self.rect.top, 0.0)
+        right = min(self.rect.left + self.rect.width, 1.0)
+        bottom = min(self.rect.top + self.rect.height, 1.0)
+        return Rect(left, top, right - left, bottom - top)
+
     def planes(self, one: Reduced, other: Reduced, *, step: int) -> tuple[Planes, Planes]:
         """Return the expected and the delivered planes of the part that both show, on one grid.
 
@@ -53,3 +61,11 @@ def lay(
     width, height = raster
     rect = Rect(place.left / width, place.top / height, place.width / width, place.height / height)
     return Laying(rect, place.turn, place.mirrored, own, goal)
+
+
+def laid(
+    place: Registration | None, raster: tuple[int, int], *, own: Coding, goal: Coding
+) -> Laying:
+    """Return as lay() does; where that gives nothing, both pictures just as they lie."""
+    as_they_lie = Laying(Rect(), 0, False, own, goal if own.is_known and goal.is_known else own)
+    return lay(place, raster, own=own, goal=goal) or as_they_lie

@@ -56,10 +56,10 @@ def light_difference(
     return delta_e_2000(lab_from_xyz(one @ step), lab_from_xyz(other @ step))
 
 
-def colour_difference(
+def difference_map(
     expected: dict[str, Real], delivered: dict[str, Real], coding: Coding
-) -> tuple[float, float] | None:
-    """Return the mean difference and the worst region's; None where coding is not known.
+) -> npt.NDArray[np.float64] | None:
+    """Return the difference (row, column) by patches; None where coding is not known.
 
     Planes hold luma, cb and cr in 10-bit codes on one grid, chroma at half size.
     """
@@ -69,7 +69,16 @@ def colour_difference(
         light_from_signal(np.clip(signal_from_codes(_triples(p), coding), 0, 1), coding.transfer)
         for p in (expected, delivered)
     )
-    found = light_difference(one, other, coding)
+    return light_difference(one, other, coding)
+
+
+def colour_difference(
+    expected: dict[str, Real], delivered: dict[str, Real], coding: Coding
+) -> tuple[float, float] | None:
+    """Return the mean of difference_map and its worst region's; None where coding is not known."""
+    found = difference_map(expected, delivered, coding)
+    if found is None:
+        return None
     side = max(found.shape[1] // REGIONS, 1)
     size = (max(found.shape[1] // side, 1), max(found.shape[0] // side, 1))
     regions = cv2.resize(found, size, interpolation=cv2.INTER_AREA)

@@ -10,8 +10,12 @@ from pathlib import Path
 
 import numpy as np
 
+from ..colour.coding import Coding
 from ..measured import Reading, Source
 from ..measured.frames import Frame
+from ..measured.grid import Rect
+from ..measured.laying import Laying
+from ..measured.model import coding_of
 from .screen import frame_at
 
 PLANES = ("luma", "cb", "cr")
@@ -19,15 +23,18 @@ PLANES = ("luma", "cb", "cr")
 
 @dataclass(frozen=True, slots=True)
 class Moment:
-    """Both pictures of one moment, and how each is to be read."""
+    """Both pictures of one moment, how each is to be read, and how they lie over each other."""
 
     master: Frame
     export: Frame
     master_reading: Reading
     export_reading: Reading
+    laying: Laying
 
 
-def save_moment(path: Path, master: Source, export: Source, numbers: tuple[int, int]) -> Moment:
+def save_moment(
+    path: Path, master: Source, export: Source, numbers: tuple[int, int], laying: Laying
+) -> Moment:
     """Decode a frame of each file, keep both in `path`, and return them."""
     frames = [frame_at(s, n) for s, n in zip((master, export), numbers, strict=True)]
     kept = {
@@ -37,9 +44,14 @@ def save_moment(path: Path, master: Source, export: Source, numbers: tuple[int, 
     }
     depths = np.array([frame.depth for frame in frames])
     codings = np.array([_numbers(source.reading) for source in (master, export)])
+    rect = laying.rect
+    kept["rect"] = np.array([rect.left, rect.top, rect.width, rect.height], np.float64)
+    goal = laying.goal
+    goals = (goal.transfer, goal.primaries, goal.matrix, int(goal.full_range))
+    kept["laying"] = np.array([laying.turn, int(laying.mirrored), *goals], np.int64)
     with path.open("wb") as file:
         np.savez(file, allow_pickle=False, depths=depths, codings=codings, **kept)
-    return Moment(frames[0], frames[1], master.reading, export.reading)
+    return Moment(frames[0], frames[1], master.reading, export.reading, laying)
 
 
 def _numbers(reading: Reading) -> tuple[int, ...]:
@@ -74,4 +86,8 @@ def load_moment(path: Path) -> Moment:
             for side, depth in zip(("master", "export"), kept["depths"], strict=True)
         ]
         readings = [_reading(numbers) for numbers in kept["codings"]]
-    return Moment(frames[0], frames[1], readings[0], readings[1])
+        turn, mirrored, transfer, primaries, matrix, full = (int(v) for v in kept["laying"])
+        rect = Rect(*(float(v) for v in kept["rect"]))
+    goal = Coding(transfer=transfer, primaries=primaries, matrix=matrix, full_range=bool(full))
+    laying = Laying(rect, turn, bool(mirrored), coding_of(readings[0]), goal)
+    return Moment(frames[0], frames[1], readings[0], readings[1], laying)

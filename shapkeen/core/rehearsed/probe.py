@@ -5,13 +5,16 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
+from ..colour.coding import light_from_signal
 from ..colour.difference import difference_name
 from ..colour.primaries import between, xyz_from_rgb
 from ..measured import Reading
 from ..measured.frames import Frame
+from ..measured.laying import Laying
 from ..measured.model import coding_of
+from ..measured.rgb import rgb_signals
 from ..measured.unlike import light_difference
-from .heat import light_of
+from .heat import unknown_colours
 from .moment import Moment
 
 LEAST_LIGHT_NITS = 0.01
@@ -20,7 +23,7 @@ LEAST_LIGHT_NITS = 0.01
 
 @dataclass(frozen=True, slots=True)
 class Area:
-    """A place in the picture as fractions of its width and height; no size: one sample."""
+    """A place in the master's picture as fractions of width and height; no size: one sample."""
 
     left: float
     top: float
@@ -57,9 +60,12 @@ class ProbedPair:
 
 
 def probe_moment(moment: Moment, area: Area) -> ProbedPair:
-    """Return both pictures' values at the area, which is cut to the picture."""
+    """Return both pictures' values at the area, which is cut to the picture.
+
+    The export is read where that part of the master lies in it.
+    """
     master, one = _probe(moment.master, moment.master_reading, area)
-    export, other = _probe(moment.export, moment.export_reading, area)
+    export, other = _probe(moment.export, moment.export_reading, _there(area, moment.laying))
     coding = coding_of(moment.export_reading)
     difference = None
     if one is not None and other is not None:
@@ -72,6 +78,31 @@ def probe_moment(moment: Moment, area: Area) -> ProbedPair:
         difference=difference,
         unit=difference_name(coding.transfer),
     )
+
+
+def _there(area: Area, laying: Laying) -> Area:
+    """Return where an area of the master lies in the export; the same where it was turned."""
+    if laying.turn or laying.mirrored:
+        return area
+    rect = laying.rect
+    return Area(
+        rect.left + area.left * rect.width,
+        rect.top + area.top * rect.height,
+        area.width * rect.width,
+        area.height * rect.height,
+    )
+
+
+def light_of(frame: Frame, reading: Reading) -> npt.NDArray[np.float64]:
+    """Return a frame's light in its own primaries, cd/m².
+
+    Raises UsageError where its coding is not known.
+    """
+    coding = coding_of(reading)
+    if not coding.is_known:
+        raise unknown_colours()
+    signals = rgb_signals(frame, reading)
+    return light_from_signal(np.clip(signals.astype(np.float64), 0, 1), coding.transfer)
 
 
 def _span(first: float, size: float, count: int) -> slice:

@@ -23,7 +23,7 @@ from ..colour.sdr import BT1886_EXPONENT, srgb_signal_from_light
 from ..errors import UnreadableFileError
 from ..measured import Reading, Source
 from ..measured.candidates import rolled_off
-from ..measured.frames import Frame, FrameReader
+from ..measured.frames import Frame, FrameReader, Plane
 from ..measured.rgb import rgb_signals
 
 Real = npt.NDArray[np.float32]
@@ -150,7 +150,7 @@ def render_still(
     Raises UnreadableFileError where that frame cannot be decoded.
     """
     frame = frame_at(source, number)
-    sized = _sized(rgb_signals(frame, source.reading), frame, aspect, most)
+    sized = _sized(frame, source.reading, aspect, most)
     return png_of(SEERS[eyes](sized, source.reading), source.path.name)
 
 
@@ -178,14 +178,22 @@ def png_of(shown: Real, name: str) -> bytes:
     return data.tobytes()
 
 
-def _sized(signals: Real, frame: Frame, aspect: tuple[int, int], most: tuple[int, int]) -> Real:
+def _smaller(plane: Plane, size: tuple[int, int]) -> Plane:
+    made = cv2.resize(plane, size, interpolation=cv2.INTER_AREA)
+    return made.astype(np.uint8) if plane.dtype == np.uint8 else made.astype(np.uint16)
+
+
+def _sized(frame: Frame, reading: Reading, aspect: tuple[int, int], most: tuple[int, int]) -> Real:
     """Return the signals at the shown shape; only ever made smaller down the frame."""
     width, height = frame.raster
     shown_width = width * aspect[0] / aspect[1]
     scale = min(most[0] / shown_width, most[1] / height, 1.0)
     size = (max(round(shown_width * scale), 1), max(round(height * scale), 1))
     if size == (width, height):
-        return signals
-    smaller = size[0] <= width and size[1] <= height
-    way = cv2.INTER_AREA if smaller else cv2.INTER_CUBIC
-    return np.asarray(cv2.resize(signals, size, interpolation=way), dtype=np.float32)
+        return rgb_signals(frame, reading)
+    if size[0] <= width and size[1] <= height:
+        # Samples first, then colours: a matrix is linear, and there are far fewer of them.
+        luma, cb, cr = (_smaller(p, size) for p in (frame.luma, frame.cb, frame.cr))
+        return rgb_signals(replace(frame, luma=luma, cb=cb, cr=cr), reading)
+    signals = rgb_signals(frame, reading)
+    return np.asarray(cv2.resize(signals, size, interpolation=cv2.INTER_CUBIC), dtype=np.float32)

@@ -75,9 +75,11 @@ def _compare(request: Answer) -> Answer:
 def _moment(request: Answer) -> Answer:
     """Keep one moment of both files, and draw their difference."""
     from ...core.declared import read_declaration
-    from ...core.judged import planned_readings
+    from ...core.judged import planned_readings, promised_coding
     from ...core.judged.geometry import aspect_of
-    from ...core.measured import Source
+    from ...core.measured import Registration, Source
+    from ...core.measured.laying import laid
+    from ...core.measured.model import coding_of
     from ...core.promised import promise_from_json, promise_from_master
     from ...core.rehearsed.heat import render_difference
     from ...core.rehearsed.moment import save_moment
@@ -92,8 +94,15 @@ def _moment(request: Answer) -> Answer:
         for path, reading in zip(paths, planned_readings(promise, master, export), strict=True)
     ]
     numbers = (int(request["frames"][0]), int(request["frames"][1]))
-    moment = save_moment(Path(request["goal"]), sources[0], sources[1], numbers)
-    png = render_difference(moment, aspect_of(master))
+    own, place = coding_of(sources[0].reading), request["place"]
+    laying = laid(
+        Registration(**place) if place else None,
+        tuple(request["raster"]),
+        own=own,
+        goal=promised_coding(promise, master) or own,
+    )
+    moment = save_moment(Path(request["goal"]), sources[0], sources[1], numbers, laying)
+    png = render_difference(moment, aspect_of(export))
     return {"png": base64.b64encode(png).decode()}
 
 

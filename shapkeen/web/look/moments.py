@@ -55,3 +55,25 @@ def _worst(off: list[float]) -> tuple[int, ...]:
         if len(found) == WORST:
             break
     return tuple(found)
+
+
+def laid_over(survey: PairSurvey) -> tuple[float, float, float, float]:
+    """Return where the whole master lies in the export: left, top, width, height as fractions.
+
+    The whole where that is not known, or the picture was turned.
+    """
+    place, (width, height) = survey.registration, survey.export_raster
+    if place is None or place.turn or place.mirrored:
+        return 0.0, 0.0, 1.0, 1.0
+    return place.left / width, place.top / height, place.width / width, place.height / height
+
+
+def areas_of(survey: PairSurvey) -> list[tuple[float, float, float, float]]:
+    """Return the misplaced areas as fractions of the export: left, top, width, height."""
+    x, y, w, h = laid_over(survey)
+    left, top, right, bottom = max(x, 0.0), max(y, 0.0), min(x + w, 1.0), min(y + h, 1.0)
+    wide, high = right - left, bottom - top
+    return [
+        (left + one.left * wide, top + one.top * high, one.width * wide, one.height * high)
+        for one in survey.misplaced
+    ]

@@ -3,6 +3,7 @@
 import base64
 import hashlib
 import uuid
+from dataclasses import asdict
 from pathlib import Path
 
 from django.conf import settings
@@ -66,7 +67,11 @@ def moment_paths(attempt: Attempt, numbers: tuple[int, int]) -> tuple[Path, Path
     """
     delivery = attempt.delivery
     master, export = delivery.title.master.locate(), attempt.reel.locate()
-    identity = f"{_identity(master)}|{_identity(export)}|{numbers}|{delivery.promise_text}"
+    comparison = attempt.comparison()
+    survey = comparison.survey if comparison else None
+    place = asdict(survey.registration) if survey and survey.registration else None
+    told = f"{numbers}|{delivery.promise_text}|{place}"
+    identity = f"{_identity(master)}|{_identity(export)}|{told}"
     samples, drawn = _cached(identity, "npz"), _cached(f"{identity}|difference", "png")
     if samples.exists() and drawn.exists():
         samples.touch()
@@ -81,6 +86,8 @@ def moment_paths(attempt: Attempt, numbers: tuple[int, int]) -> tuple[Path, Path
             promise=delivery.promise_text,
             origin=f"delivery {delivery.name}",
             frames=numbers,
+            place=place,
+            raster=survey.export_raster if survey else (1, 1),
             goal=str(part),
             time_s=STILL_TIME_S,
         )

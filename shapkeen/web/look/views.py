@@ -12,7 +12,7 @@ from ...core.rehearsed import HDR_EYES, SDR_EYES, eyes_words
 from ..library.access import visible_attempt
 from . import stills
 from .forms import ProbeForm
-from .moments import strip_of
+from .moments import areas_of, laid_over, strip_of
 
 
 @require_GET
@@ -35,6 +35,8 @@ def look(request: HttpRequest, attempt_id: int) -> HttpResponse:
         "chosen": strip.nearest(number),
         "eyes": [(name, eyes_words(name, is_hdr=is_hdr)) for name in eyes],
         "unit": difference_name(transfer if isinstance(transfer, int) else 0),
+        "rect": " ".join(f"{value:.5f}" for value in laid_over(comparison.survey)),
+        "areas": areas_of(comparison.survey),
         "shape": comparison.promise.value("shown_shape"),
     }
     return render(request, "look/look.html", context)

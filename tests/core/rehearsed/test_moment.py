@@ -7,6 +7,7 @@ from dataclasses import replace
 from pathlib import Path
 
 import colour
+import cv2
 import numpy as np
 from skimage.io import imread
 
@@ -15,6 +16,9 @@ from shapkeen.core.declared import read_declaration
 from shapkeen.core.errors import UsageError
 from shapkeen.core.judged import plan_reading
 from shapkeen.core.measured import Source
+from shapkeen.core.measured.grid import Rect
+from shapkeen.core.measured.laying import Laying
+from shapkeen.core.measured.model import coding_of
 from shapkeen.core.rehearsed.heat import INKS, difference_of, render_difference
 from shapkeen.core.rehearsed.moment import Moment, load_moment, save_moment
 from shapkeen.core.rehearsed.probe import Area, probe_moment
@@ -23,10 +27,14 @@ from tests.builders import media
 from tests.core.measured.test_whole import READING, pq_frame
 
 
+def laying(rect: Rect | None = None, own=READING, goal=READING) -> Laying:
+    return Laying(rect or Rect(), 0, False, coding_of(own), coding_of(goal))
+
+
 def flat(one: tuple[float, float, float], other: tuple[float, float, float]) -> Moment:
     """Return a moment of two even pictures in linear BT.2020 light."""
     frames = [pq_frame(np.full((16, 24, 3), light)) for light in (one, other)]
-    return Moment(frames[0], frames[1], READING, READING)
+    return Moment(frames[0], frames[1], READING, READING, laying())
 
 
 class Probing(unittest.TestCase):
@@ -62,7 +70,11 @@ class Probing(unittest.TestCase):
 
     def test_unknown_colours_give_codes_alone(self) -> None:
         reading = replace(READING, primaries=None)
-        made = replace(flat(self.ONE, self.OTHER), export_reading=reading)
+        made = replace(
+            flat(self.ONE, self.OTHER),
+            export_reading=reading,
+            laying=laying(Rect(), reading, reading),
+        )
         found = probe_moment(made, Area(0.1, 0.1))
         self.assertIsNone(found.difference)
         self.assertIsNone(found.export.light)
@@ -83,7 +95,7 @@ class Kept(unittest.TestCase):
         source = Source(path, plan_reading(read_declaration(path)))
         with tempfile.TemporaryDirectory() as folder:
             file = Path(folder) / "moment.npz"
-            made = save_moment(file, source, source, (3, 3))
+            made = save_moment(file, source, source, (3, 3), laying())
             again = load_moment(file)
         np.testing.assert_array_equal(made.export.luma, again.export.luma)
         self.assertEqual(made.master.depth, again.master.depth)
@@ -99,8 +111,29 @@ class Kept(unittest.TestCase):
         light = np.full((16, 16, 3), (180.0, 90.0, 40.0))
         signal = colour.models.eotf_inverse_BT2100_HLG(light, L_B=0, L_W=1000)
         hlg_frame = pq_frame(pq.light_from_signal(signal))  # codes that hold this signal
-        made = Moment(hlg_frame, pq_frame(light), replace(READING, transfer=18), READING)
+        own = replace(READING, transfer=18)
+        made = Moment(hlg_frame, pq_frame(light), own, READING, laying(own=own))
         self.assertLess(float(difference_of(made).max()), 1.0)
+
+    def test_a_cut_export_is_held_against_the_part_that_it_shows(self) -> None:
+        chance = np.random.default_rng(6)
+        light = cv2.resize(chance.uniform(1, 200, (9, 12, 3)), (320, 192))
+        whole, cut = pq_frame(light), pq_frame(light[32:160, 40:280])
+        rect = Rect(-40 / 240, -32 / 128, 320 / 240, 192 / 128)
+        made = Moment(whole, cut, READING, READING, laying(rect))
+        self.assertLess(float(difference_of(made).max()), 0.3)
+        self.assertGreater(float(difference_of(replace(made, laying=laying())).max()), 5)
+        there = probe_moment(made, Area(100.5 / 320, 100.5 / 192))
+        self.assertEqual((there.master.place, there.export.place), ((100, 100), (60, 68)))
+        self.assertEqual(there.master.codes, there.export.codes)
+        # bars round a picture that lies within the export's frame stay the surround's grey
+        within = replace(
+            made, master=cut, export=whole, laying=laying(Rect(0.125, 1 / 6, 0.75, 2 / 3))
+        )
+        shown = imread(io.BytesIO(render_difference(within, (1, 1))))
+        self.assertEqual(shown.shape, (576, 960, 3))
+        self.assertTrue((shown[:90] == 0x4D).all())
+        self.assertTrue((shown[110:460, 130:820] == np.floor(INKS[0] * 255 + 0.5)).mean() > 0.95)
 
 
 class Screens(unittest.TestCase):

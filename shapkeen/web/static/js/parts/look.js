@@ -18,6 +18,7 @@ document.addEventListener("alpine:init", function () {
       zoom: 1, centre: { x: 0.5, y: 0.5 }, spot: { x: 0.5, y: 0.5, w: 0, h: 0 },
       held: null, showsExport: false, pictures: { master: null, export: null, difference: null },
       rows: JSON.parse(document.getElementById("moments").textContent), worst: 0,
+      areas: JSON.parse(document.getElementById("areas").textContent),
       init() {
         this.load(Number(this.$root.dataset.chosen));
         this.tellNote();
@@ -142,7 +143,8 @@ document.addEventListener("alpine:init", function () {
           pen.clip();
           pen.imageSmoothingEnabled = box.w < picture.naturalWidth * 1.5;
           pen.drawImage(picture, box.x, box.y, box.w, box.h);
-          if (this.probing) this.mark(pen, styles, box);
+          if (side !== "master") this.outline(pen, styles, box);
+          if (this.probing) this.mark(pen, styles, side === "master" ? box : this.inside(box));
           pen.restore();
           const right = this.way === "wipe" && side === "export";
           const x = right ? Math.min(clipLeft + 12, width - 80) : Math.max(this.way === "wipe" ? clipLeft + clipWide - 62 : box.x + 8, clipLeft + 8);
@@ -168,6 +170,17 @@ document.addEventListener("alpine:init", function () {
         [[0, "0"], [0.1, "1"], [0.5, "5"], [1, "10 and more"]].forEach(([at, text]) => pen.fillText(text, left + wide * at - 3, top + 25));
         pen.fillText(this.$root.dataset.unit, left + wide + 10, top + 9);
       },
+      // The master's own box within the box of an export that shows a part of it, or more.
+      inside(box) {
+        const [x, y, w, h] = this.rect;
+        return { x: box.x + x * box.w, y: box.y + y * box.h, w: w * box.w, h: h * box.h };
+      },
+      // Areas of the export whose light sits elsewhere than expected.
+      outline(pen, styles, box) {
+        pen.strokeStyle = styles.getPropertyValue("--sk-lost");
+        pen.lineWidth = 1.5;
+        for (const [x, y, w, h] of this.areas) pen.strokeRect(box.x + x * box.w - 3, box.y + y * box.h - 3, w * box.w + 6, h * box.h + 6);
+      },
       mark(pen, styles, box) {
         const x = box.x + this.spot.x * box.w, y = box.y + this.spot.y * box.h;
         pen.strokeStyle = styles.getPropertyValue("--sk-accent");
@@ -189,14 +202,21 @@ document.addEventListener("alpine:init", function () {
         const canvas = this.$refs.canvas, box = canvas.getBoundingClientRect();
         return { x: ((event.clientX - box.left) / box.width) * canvas.width, y: ((event.clientY - box.top) / box.height) * canvas.height };
       },
-      // The place in the picture under a point of the canvas, as fractions.
+      // Where the whole master lies in the export, as fractions; places are the master's throughout.
+      get rect() { return this.$root.dataset.rect.split(" ").map(Number); },
+      isExport(point) {
+        if (this.way === "beside") return point.x > this.$refs.canvas.width / 2;
+        if (this.way === "wipe") return point.x > this.line * this.$refs.canvas.width;
+        return this.way === "difference" || this.showsExport;
+      },
+      // The place in the master under a point of the canvas, as fractions.
       inPicture(point) {
-        const { width, height } = this.$refs.canvas, half = width / 2 - 2;
-        const right = this.way === "beside" && point.x > width / 2;
+        const { width, height } = this.$refs.canvas, half = width / 2 - 2, right = this.isExport(point);
         const [left, wide] = this.way === "beside" ? [right ? half + 4 : 0, half] : [0, width];
-        const box = this.place(this.pictures.master, left, wide, height);
+        const box = this.place(this.pictures[right ? "export" : "master"], left, wide, height);
         const cut = (value) => Math.max(0, Math.min(value, 0.99999));
-        return { x: cut((point.x - box.x) / box.w), y: cut((point.y - box.y) / box.h) };
+        const [x, y, w, h] = right ? this.rect : [0, 0, 1, 1];
+        return { x: cut(((point.x - box.x) / box.w - x) / w), y: cut(((point.y - box.y) / box.h - y) / h) };
       },
       grab(event) {
         if (!this.pictures.master) return;
