@@ -13,7 +13,7 @@ import numpy.typing as npt
 from .frames import Plane
 from .model import DepthUse
 
-TILE = 256
+TILE, MOST_TILES = 256, 40
 LOW_BAND, HIGH_BAND = 0.5, 0.75
 """Of Nyquist. Above ¾ even healthy lossy exports hold less than half of the master's energy."""
 LEAST_POWER = 2.0
@@ -29,8 +29,8 @@ WINDOW = np.outer(np.hanning(TILE), np.hanning(TILE))
 
 
 def _band() -> npt.NDArray[np.bool_]:
-    frequency = np.abs(np.fft.fftfreq(TILE)) * 2  # of Nyquist
-    radius = np.maximum(frequency[:, None], frequency[None, :])
+    down, across = np.abs(np.fft.fftfreq(TILE)) * 2, np.fft.rfftfreq(TILE) * 2  # of Nyquist
+    radius = np.maximum(down[:, None], across[None, :])
     return np.asarray((radius >= LOW_BAND) & (radius < HIGH_BAND))
 
 
@@ -51,20 +51,27 @@ class DetailSums:
 
 def detail_sums(master: Plane, export: Plane, *, scales: tuple[float, float]) -> DetailSums:
     """Return the sums over tiles of one pair of equal rasters; scales bring codes to 10 bits."""
-    height, width = master.shape
     shared = own = 0.0
-    tiles = 0
-    for top in range(0, height - TILE + 1, TILE):
-        for left in range(0, width - TILE + 1, TILE):
-            place = np.s_[top : top + TILE, left : left + TILE]
-            m = master[place].astype(np.float64) * scales[0]
-            e = export[place].astype(np.float64) * scales[1]
-            spectrum_m = np.fft.fft2((m - m.mean()) * WINDOW)[BAND]
-            spectrum_e = np.fft.fft2((e - e.mean()) * WINDOW)[BAND]
-            shared += float((spectrum_e * spectrum_m.conj()).real.sum())
-            own += float((np.abs(spectrum_m) ** 2).sum())
-            tiles += 1
-    return DetailSums(shared, own, tiles)
+    places = _tiles(master.shape)
+    for place in places:
+        spectrum_m, spectrum_e = (
+            np.fft.rfft2((plane[place] - plane[place].mean()) * (WINDOW * scale))[BAND]
+            for plane, scale in zip((master, export), scales, strict=True)
+        )
+        shared += float((spectrum_e * spectrum_m.conj()).real.sum())
+        own += float((np.abs(spectrum_m) ** 2).sum())
+    return DetailSums(shared, own, len(places))
+
+
+def _tiles(shape: tuple[int, ...]) -> list[tuple[slice, slice]]:
+    """Return at most MOST_TILES tiles, evenly picked from a grid over the picture."""
+    height, width = shape[:2]
+    every = [
+        (slice(top, top + TILE), slice(left, left + TILE))
+        for top in range(0, height - TILE + 1, TILE)
+        for left in range(0, width - TILE + 1, TILE)
+    ]
+    return every[:: -(-len(every) // MOST_TILES)] if every else []
 
 
 def detail_transfer(sums: Sequence[DetailSums]) -> float | None:

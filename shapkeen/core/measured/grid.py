@@ -10,7 +10,8 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
-from .frames import Frame, Plane
+from .frames import Frame, Plane, whole_rows
+from .loops import mean_blocks
 
 MAX_WIDTH = 1280
 Real = npt.NDArray[np.float32]
@@ -36,8 +37,13 @@ class Reduced:
 
 
 def _reduced(plane: Plane, scale: float, most: int) -> Real:
+    height, width = plane.shape
+    side = width // most
+    if side > 1 and width == side * most and height % side == 0:  # the same means, ten times faster
+        out = np.zeros((height // side, most), np.float32)
+        mean_blocks(whole_rows(plane), width, side, scale, out)
+        return out
     values = plane.astype(np.float32) * np.float32(scale)
-    height, width = values.shape
     if width > most:
         size = (most, max(round(height * most / width), 1))
         values = np.asarray(cv2.resize(values, size, interpolation=cv2.INTER_AREA))

@@ -11,7 +11,7 @@ from .grid import Rect, sample
 from .model import Reading
 
 SIGNATURE = (18, 32)
-SHORT_WINDOW, LONG_WINDOW = 16, 72
+SHORT_WINDOW, LONG_WINDOW = 12, 72
 """Frames of the opening: where the first few leave no doubt that both begin together, the others
 need not be looked at."""
 CLEAR_LIKENESS, LEAST_GAIN = 0.98, 0.0003
