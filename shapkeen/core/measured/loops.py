@@ -44,3 +44,37 @@ def widen_extremes(
             highs[x] = max(highs[x], line[x])
         low_rows[row] = min(low_rows[row], low)
         high_rows[row] = max(high_rows[row], high)
+
+
+@compiled
+def align_costs(table: Array, rows: Array, penalty: float) -> Array:
+    """Return the place in the band (one a row of table) of the cheapest way through it.
+
+    table: cost of matching row i with column b, which stands for rows[i] + b of the other file.
+    The way never goes back there; each deviation from rows costs penalty, a tenth more a step.
+    """
+    count, width = table.shape
+    middle = width // 2
+    cost, came = np.zeros(width), np.zeros((count, width), np.int16)
+    for b in range(width):
+        away = abs(b - middle)
+        cost[b] = table[0, b] + (penalty * (1 + 0.1 * (away - 1)) if away else 0.0)
+    for i in range(1, count):
+        step = rows[i] - rows[i - 1]
+        following = np.zeros(width)
+        for b in range(width):
+            best, source = cost[b], b
+            for before in range(min(b + step, width - 1) + 1):
+                if before == b:
+                    continue
+                there = cost[before] + penalty * (1 + 0.1 * (abs(b - before) - 1))
+                if there < best:
+                    best, source = there, before
+            following[b] = best + table[i, b]
+            came[i, b] = source
+        cost = following
+    places = np.zeros(count, np.int64)
+    places[count - 1] = np.argmin(cost)
+    for i in range(count - 1, 0, -1):
+        places[i - 1] = came[i, places[i]]
+    return places

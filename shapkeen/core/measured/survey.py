@@ -7,11 +7,9 @@ from pathlib import Path
 
 from ..colour.coding import Coding
 from .bars import find_bars, light_inside
-from .chosen import Wanted
 from .comparing import compare_pairs
 from .fine import depth_use, detail_transfer
 from .frames import count_pictures, undecodable
-from .laying import lay
 from .model import (
     DEFAULT_FRAMES,
     FileSurvey,
@@ -21,20 +19,10 @@ from .model import (
     Source,
     coding_of,
 )
-from .pairing import frame_ratio, plan_pairs
-from .registration import merged
-from .scout import Met, meet, meet_spread
-from .together.engine import Means, measure_together
+from .passes import SAME_PLACE_SAMPLES, Pair, moved_by, read_both
+from .together.engine import Means
 from .together.model import FileFindings, SpanFindings
-from .together.plan import FrameMap, timeline
-from .together.worker import Task
 from .whole.engine import told
-
-REGISTERED_PAIRS = 7
-FULL_SIZE_PAIRS = 4
-"""Detail is measured on this many pairs: the band's energy settles long before."""
-SAME_PLACE_SAMPLES = 0.15
-"""Registration within this counts as sample on sample."""
 
 
 def survey_pair(
@@ -59,16 +47,10 @@ def survey_pair(
     started = time.monotonic()
     master, export = counted(master), counted(export)
     own = coding_of(master.reading)
-    means = Means(workers, folder, progress)
-    met = meet(master, export)
-    task = _task(master, export, met, frames=frames, codings=(own, goal or own))
-    found = measure_together(task, means=means)
-    place, held = _place(found, met)
-    if not held:  # the opening was not like the rest
-        met = meet_spread(master, export, met.offset)
-        task = _task(master, export, met, frames=frames, codings=(own, goal or own))
-        found = measure_together(task, means=means)
-        place = _place(found, met)[0] or met.place
+    passed = read_both(
+        Pair(master, export, own, goal or own, frames), Means(workers, folder, progress)
+    )
+    found, met, place = passed.found, passed.met, passed.place
     sides = _sides(found, master, export)
     compared = compare_pairs(found.chosen, goal or own)
     bars = [find_bars(side.lines) for side in sides]
@@ -101,6 +83,7 @@ def survey_pair(
         misplaced=compared.misplaced,
         wave=compared.wave,
         series=found.series,
+        timing=passed.timing,
     )
 
 
@@ -111,49 +94,10 @@ def counted(source: Source) -> Source:
     return replace(source, reading=replace(source.reading, frame_count=count_pictures(source.path)))
 
 
-def _task(
-    master: Source, export: Source, met: Met, *, frames: int, codings: tuple[Coding, Coding]
-) -> Task:
-    plan = plan_pairs(master.reading, export.reading, offset=met.offset, frames=frames)
-    numbers = [pair[1] for pair in plan]
-    registered, full_size = _spread(numbers, REGISTERED_PAIRS), _spread(numbers, FULL_SIZE_PAIRS)
-    return Task(
-        master,
-        export,
-        (timeline(master), timeline(export)),
-        FrameMap(frame_ratio(master.reading, export.reading), met.offset),
-        lay(met.place, met.raster, own=codings[0], goal=codings[1]),
-        met.inside,
-        {n: Wanted(place=n in registered, fine=n in full_size) for n in numbers},
-    )
-
-
-def _spread(items: Sequence[int], count: int) -> set[int]:
-    step = max(len(items) / count, 1)
-    return {
-        items[int(step * (i + 0.5))] for i in range(count) if int(step * (i + 0.5)) < len(items)
-    }
-
-
-def _place(found: SpanFindings, met: Met) -> tuple[Registration | None, bool]:
-    """Return where the master lies by the frames of the whole, and whether that was known."""
-    textured = [one.place for one in found.chosen if one.textured]
-    place = merged(textured, met.raster, met.inside)
-    if place is None or met.place is None:
-        return place, place is None and not textured
-    moved = _moved(place, (met.place.left, met.place.top, met.place.width, met.place.height))
-    return place, moved < SAME_PLACE_SAMPLES
-
-
-def _moved(place: Registration, goal: tuple[float, float, float, float]) -> float:
-    here = (place.left, place.top, place.width, place.height)
-    return max(abs(one - other) for one, other in zip(here, goal, strict=True))
-
-
 def _is_same_place(place: Registration | None, rasters: Sequence[tuple[int, int]]) -> bool:
     if place is None or place.turn or place.mirrored or rasters[0] != rasters[1]:
         return False
-    return _moved(place, (0, 0, *rasters[1])) < SAME_PLACE_SAMPLES
+    return moved_by(place, (0, 0, *rasters[1])) < SAME_PLACE_SAMPLES
 
 
 def _sides(

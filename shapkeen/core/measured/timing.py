@@ -6,8 +6,8 @@ the mapping that was assumed. A passage without motion fits any alignment: it is
 and nothing is said to be missing in it.
 """
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from itertools import pairwise
 
 import numpy as np
 import numpy.typing as npt
@@ -24,13 +24,20 @@ SIGNATURE = (32, 18)
 BAND = 40
 """Frames to either side of the assumed mapping: more than a second and a half of film."""
 LEAST_FRAMES = 3
-LEAST_MOTION = 4e-5
+LEAST_MOTION = 2e-6
 """Of a squared distance of signatures: what coding alone makes of one and the same frame."""
 PENALTY_NOISES = 6.0
 """A drop or repeat must explain at least so many times the noise."""
-STILL_SHARE = 0.25
-"""A frame that moved by less than this share of what its master moved, stood still."""
+STANDING, LEAP = 0.35, 2.0
+"""Of what the master moved, squared: a frame that repeats the one before it moves by less, and the
+next one, twice as far on, by four times as much. Coding moves both ratios by a tenth or two."""
+LEAST_MOVED = 2e-5
+STILL_NOISES, BLEND_NOISES = 1.0, 4.0
+"""Motion and mixing are told from noise by so many times of it."""
+FOREIGN_NOISES, FOREIGN = 60.0, 0.25
+"""Squared distance from which a frame is none of the master's: unrelated pictures are 1 apart."""
 BLEND_LOW, BLEND_HIGH = 0.15, 0.85
+MOST_PLACES = 600
 Signatures = npt.NDArray[np.float32]
 Numbers = npt.NDArray[np.int64]
 
@@ -43,9 +50,17 @@ class _Path:
     distances: npt.NDArray[np.float64]
 
 
+@dataclass(frozen=True, slots=True)
+class Timed:
+    """How the export's frames follow the master's, and the mapping that says so for each."""
+
+    findings: TimeFindings
+    frames: FrameMap
+
+
 def find_timing(
     master: FileFindings, export: FileFindings, laying: Laying, frames: FrameMap
-) -> TimeFindings | None:
+) -> Timed | None:
     """Return how the export's frames follow the master's; None where too few have structure.
 
     frames: the mapping that was assumed when the files were read.
@@ -57,11 +72,28 @@ def find_timing(
     if not np.abs(theirs).max(initial=0) > 0 or not np.abs(ours).max(initial=0) > 0:
         return None
     assumed = np.array([frames.master(int(n)) for n in export.numbers], np.int64)
-    rows = np.searchsorted(master.numbers, assumed)
-    table = _distances(ours, theirs, rows)
-    noise = max(float(np.median(table.min(axis=1))), LEAST_MOTION)
-    path = _aligned(table, rows, noise, len(ours))
-    return _told(master.numbers, export.numbers, ours, theirs, path, noise)
+    rows = _rows(master.numbers, assumed)
+    path, noise = _aligned(ours, theirs, rows)
+    # What coding does to every frame alike says nothing of time; without it, motion stands out.
+    theirs = theirs - _bias(ours, theirs, path)
+    path, noise = _aligned(ours, theirs, rows)
+    numbers, even = (master.numbers, export.numbers), frames.ratio == 1
+    found = _told(numbers, (ours, theirs), path, noise, even=even)
+    return Timed(found, _mapped(numbers, path, frames)) if found else None
+
+
+def _mapped(numbers: tuple[Numbers, Numbers], path: _Path, frames: FrameMap) -> FrameMap:
+    """Return the mapping of the way: where it leaves the assumed one, and by how much."""
+    jumps: list[tuple[int, int]] = []
+    shift = 0
+    for number, row in zip(numbers[1], path.rows, strict=True):
+        if row < 0:
+            continue
+        here = int(numbers[0][row]) - frames.plain(int(number))
+        if here != shift:
+            jumps.append((int(number), here))
+            shift = here
+    return replace(frames, jumps=tuple(jumps))
 
 
 def _upright(marks: Signatures, laying: Laying) -> Signatures:
@@ -88,9 +120,7 @@ def _signatures(marks: Signatures, part: Rect) -> Signatures:
     return np.asarray(unit / np.sqrt(flat.shape[1]), np.float32)
 
 
-def _distances(
-    ours: Signatures, theirs: Signatures, rows: npt.NDArray[np.intp]
-) -> npt.NDArray[np.float64]:
+def _distances(ours: Signatures, theirs: Signatures, rows: Numbers) -> npt.NDArray[np.float64]:
     """Return squared distances (export row, place in the band); 9 outside the master."""
     table = np.full((len(theirs), 2 * BAND + 1), 9.0)
     for i, row in enumerate(rows):
@@ -101,12 +131,165 @@ def _distances(
     return table
 
 
-def _aligned(
-    table: npt.NDArray[np.float64], rows: npt.NDArray[np.intp], noise: float, count: int
-) -> _Path:
-    """Return the cheapest way through the band: each step costs its distance, a jump more."""
-    places = align_costs(table, np.asarray(rows, np.int64), PENALTY_NOISES * noise)
+def _rows(numbers: Numbers, assumed: Numbers) -> Numbers:
+    """Return the rows of these numbers, beyond both ends too."""
+    rows = np.searchsorted(numbers, assumed).astype(np.int64)
+    rows = np.where(assumed > numbers[-1], len(numbers) - 1 + assumed - numbers[-1], rows)
+    return np.where(assumed < numbers[0], assumed - numbers[0], rows)
+
+
+def _bias(ours: Signatures, theirs: Signatures, path: _Path) -> Signatures:
+    """Return the middle of what lies between matched frames."""
+    matched = np.flatnonzero((path.rows >= 0) & (path.distances < FOREIGN))
+    matched = matched[:: -(-len(matched) // MOST_PLACES)] if len(matched) else matched
+    if len(matched) < LEAST_FRAMES:
+        return np.zeros_like(theirs[:1])
+    return np.asarray(np.median(theirs[matched] - ours[path.rows[matched]], axis=0), np.float32)
+
+
+def _aligned(ours: Signatures, theirs: Signatures, rows: Numbers) -> tuple[_Path, float]:
+    """Return the cheapest way through the band, and the noise: a frame's distance from its own.
+
+    Each step costs its distance, a jump more.
+    """
+    table = _distances(ours, theirs, rows)
+    noise = max(float(np.median(table.min(axis=1))), LEAST_MOTION)
+    places = align_costs(table, rows, PENALTY_NOISES * noise)
     found = rows + places - BAND
-    outside = (found < 0) | (found >= count)
+    outside = (found < 0) | (found >= len(ours))
     distances = table[np.arange(len(table)), places]
-    return _Path(np.where(outside, -1, found), distances)
+    return _Path(np.where(outside, -1, found), distances), noise
+
+
+@dataclass(frozen=True, slots=True)
+class _Series:
+    """Everything that telling needs, by export row: its master row, distance, and motions.
+
+    good: matched with a frame that it is like. moved: how far the master moved to get there; own:
+    how far the export itself moved.
+    """
+
+    rows: npt.NDArray[np.int64]
+    good: npt.NDArray[np.bool_]
+    moved: npt.NDArray[np.float64]
+    own: npt.NDArray[np.float64]
+
+
+def _series(ours: Signatures, theirs: Signatures, path: _Path, noise: float) -> _Series:
+    rows = path.rows
+    good = (rows >= 0) & (path.distances < max(FOREIGN_NOISES * noise, FOREIGN))
+    there = ours[np.maximum(rows, 0)].astype(np.float64)
+    before = ours[np.maximum(rows - 1, 0)].astype(np.float64)
+    moved = ((there - before) ** 2).sum(axis=1)
+    own = np.zeros(len(theirs))
+    own[1:] = (np.diff(theirs.astype(np.float64), axis=0) ** 2).sum(axis=1)
+    return _Series(rows, good, moved, own)
+
+
+def _told(
+    numbers: tuple[Numbers, Numbers],
+    signatures: tuple[Signatures, Signatures],
+    path: _Path,
+    noise: float,
+    *,
+    even: bool,
+) -> TimeFindings | None:
+    """Return the findings. even: whether both files have one frame for one of the other."""
+    series = _series(*signatures, path, noise)
+    matched = np.flatnonzero(series.good)
+    if len(matched) < LEAST_FRAMES:
+        return None
+    first, last = int(matched[0]), int(matched[-1])
+    dropped, repeated = _events(numbers, series, matched) if even else ((), ())
+    still = series.moved[matched] < STILL_NOISES * noise
+    thin = matched[:: -(-len(matched) // MOST_PLACES)]
+    return TimeFindings(
+        matched=len(matched),
+        trimmed_in=int(series.rows[first]),
+        trimmed_out=len(signatures[0]) - 1 - int(series.rows[last]),
+        added_in=first,
+        added_out=len(series.good) - 1 - last,
+        foreign=int((~series.good[first : last + 1]).sum()),
+        dropped=dropped,
+        repeated=repeated,
+        blended=_blended(numbers[1], signatures, series, path, noise),
+        still_share=float(still.mean()),
+        noise=noise,
+        way=tuple((int(numbers[1][i]), int(numbers[0][series.rows[i]])) for i in thin),
+    )
+
+
+def _events(
+    numbers: tuple[Numbers, Numbers], series: _Series, matched: npt.NDArray[np.intp]
+) -> tuple[tuple[TimeEvent, ...], tuple[TimeEvent, ...]]:
+    """Return what is missing and what is shown again, between neighbours that both match."""
+    dropped: list[TimeEvent] = []
+    repeated: list[TimeEvent] = []
+    for before, here in pairwise(matched):
+        step = int(series.rows[here] - series.rows[before])
+        gap = step - int(here - before)
+        where = int(numbers[0][series.rows[before]]), int(numbers[1][here])
+        if gap > 0:
+            dropped.append(TimeEvent(where[0] + 1, where[1], gap))
+        elif gap < 0:
+            repeated.append(TimeEvent(where[0], where[1], -gap))
+        elif held := _held(series, int(here)):
+            repeated.append(TimeEvent(where[0], where[1], held))
+    return _without_made_up(dropped, repeated)
+
+
+def _held(series: _Series, here: int) -> int:
+    """Return how many frames from here on stand still until a leap makes up for them.
+
+    The master must have moved all the while; 0 where this is no such place.
+    """
+    if here and _stands(series, here - 1):
+        return 0
+    last = here
+    while last < len(series.own) and _stands(series, last):
+        last += 1
+    if last == here or last >= len(series.own):
+        return 0
+    leap = series.own[last] > LEAP * series.moved[last] > 0
+    return last - here if leap else 0
+
+
+def _stands(series: _Series, here: int) -> bool:
+    moved = series.moved[here]
+    return bool(moved > LEAST_MOVED and series.own[here] < STANDING * moved)
+
+
+def _without_made_up(
+    dropped: list[TimeEvent], repeated: list[TimeEvent]
+) -> tuple[tuple[TimeEvent, ...], tuple[TimeEvent, ...]]:
+    """Return the events without drops that only make up for a repeat right before them."""
+    ends = {event.export_frame + event.count: event.count for event in repeated}
+    left = [e for e in dropped if ends.get(e.export_frame) != e.count]
+    return tuple(left), tuple(repeated)
+
+
+def _blended(
+    numbers: Numbers,
+    signatures: tuple[Signatures, Signatures],
+    series: _Series,
+    path: _Path,
+    noise: float,
+) -> tuple[int, ...]:
+    """Return the export's frames that two neighbours of the master mixed explain far better."""
+    ours, theirs = (marks.astype(np.float64) for marks in signatures)
+    found = []
+    for i in np.flatnonzero(series.good & (path.distances > BLEND_NOISES * noise)):
+        row = int(series.rows[i])
+        for other in (row - 1, row + 1):
+            if not 0 <= other < len(ours):
+                continue
+            way = ours[other] - ours[row]
+            length = float(way @ way)
+            if length < BLEND_NOISES * noise:
+                continue
+            share = float((theirs[i] - ours[row]) @ way) / length
+            left = float(((theirs[i] - ours[row] - share * way) ** 2).sum())
+            if BLEND_LOW < share < BLEND_HIGH and left < path.distances[i] / 3:
+                found.append(int(numbers[i]))
+                break
+    return tuple(found)

@@ -7,7 +7,7 @@ gamma22, gamma196: a player that takes the power 2.2 or 1.96 where BT.1886 has 2
 practice, no source).
 """
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from functools import lru_cache
 from typing import Any, Protocol
@@ -144,14 +144,31 @@ SEERS: Mapping[str, Eyes] = {
 def render_still(
     source: Source, number: int, *, eyes: str, aspect: tuple[int, int], most: tuple[int, int]
 ) -> bytes:
-    """Return one frame as PNG, in the shape that its pixel aspect gives it.
+    """Return one frame as PNG; see render_stills."""
+    return render_stills(source, [number], eyes=eyes, aspect=aspect, most=most)[0]
+
+
+def render_stills(
+    source: Source,
+    numbers: Sequence[int],
+    *,
+    eyes: str,
+    aspect: tuple[int, int],
+    most: tuple[int, int],
+) -> list[bytes]:
+    """Return frames of these rising numbers as PNG, in the shape that the pixel aspect gives them.
 
     eyes: a key of EYES. aspect: the pixel aspect to obey. most: largest width and height.
-    Raises UnreadableFileError where that frame cannot be decoded.
+    Raises UnreadableFileError where one of them cannot be decoded.
     """
-    frame = frame_at(source, number)
-    sized = _sized(frame, source.reading, aspect, most)
-    return png_of(SEERS[eyes](sized, source.reading), source.path.name)
+    drawn = []
+    with FrameReader(source.path, source.reading.rate, gap_s=0) as reader:
+        for frame in reader.read(numbers):
+            sized = _sized(frame, source.reading, aspect, most)
+            drawn.append(png_of(SEERS[eyes](sized, source.reading), source.path.name))
+    if len(drawn) < len(numbers):
+        raise _no_frame(numbers[-1], source)
+    return drawn
 
 
 def frame_at(source: Source, number: int) -> Frame:
@@ -159,14 +176,18 @@ def frame_at(source: Source, number: int) -> Frame:
     with FrameReader(source.path, source.reading.rate, gap_s=0) as reader:
         frame = next(reader.read([number]), None)
         if frame is None:
-            raise UnreadableFileError(
-                f"There is no frame {number}. Choose an earlier one.",
-                code="no-frame",
-                where=source.path.name,
-            )
+            raise _no_frame(number, source)
         planes = (plane.copy() for plane in (frame.luma, frame.cb, frame.cr))
         luma, cb, cr = planes
         return replace(frame, luma=luma, cb=cb, cr=cr)
+
+
+def _no_frame(number: int, source: Source) -> UnreadableFileError:
+    return UnreadableFileError(
+        f"There is no frame {number}. Choose an earlier one.",
+        code="no-frame",
+        where=source.path.name,
+    )
 
 
 def png_of(shown: Real, name: str) -> bytes:

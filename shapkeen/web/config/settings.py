@@ -30,7 +30,7 @@ INSTALLED_APPS = [
     "shapkeen.web.library",
     "shapkeen.web.jobs",
     "shapkeen.web.bench",
-    "shapkeen.web.look",
+    "shapkeen.web.look.apps.LookConfig",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",

@@ -106,30 +106,31 @@ def _moment(request: Answer) -> Answer:
     return {"png": base64.b64encode(png).decode()}
 
 
-def _still(request: Answer) -> Answer:
+def _stills(request: Answer) -> Answer:
+    """Draw frames of one file, in rising order, as PNG."""
     from ...core.declared import read_declaration
     from ...core.judged import plan_reading
     from ...core.judged.geometry import aspect_of
     from ...core.measured import Source
-    from ...core.rehearsed.screen import render_still
+    from ...core.rehearsed.screen import render_stills
 
     path = Path(request["path"])
     declared = read_declaration(path)
-    png = render_still(
+    drawn = render_stills(
         Source(path, plan_reading(declared)),
-        request["frame"],
+        request["frames"],
         eyes=request["eyes"],
         aspect=aspect_of(declared),
         most=(request["width"], request["height"]),
     )
-    return {"png": base64.b64encode(png).decode()}
+    return {"pngs": [base64.b64encode(png).decode() for png in drawn]}
 
 
 WORKS: dict[str, Callable[[Answer], Answer]] = {
     "read": _read,
     "outline": _outline,
     "compare": _compare,
-    "still": _still,
+    "stills": _stills,
     "moment": _moment,
 }
 

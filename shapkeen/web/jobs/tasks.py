@@ -8,6 +8,7 @@ from ...core.reported.error import error_object
 from ..config.conf import Conf
 from .models import MOST_TRIES, Job
 from .sandbox import ChildDiedError, StoppedError, run_child
+from .signals import surveyed
 
 CRASHED = {
     "code": "decoder-crashed",
@@ -63,4 +64,5 @@ def _run(job: Job) -> str:
         with transaction.atomic():
             attempt.record_comparison(found["record"], found["overall"], found["tally"])
             job.end(Job.State.DONE)
+        surveyed.send_robust(sender=survey, attempt=attempt)
     return job.state

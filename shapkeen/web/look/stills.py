@@ -3,6 +3,7 @@
 import base64
 import hashlib
 import uuid
+from collections.abc import Sequence
 from dataclasses import asdict
 from pathlib import Path
 
@@ -32,21 +33,35 @@ def _cached(identity: str, ending: str) -> Path:
     return folder / f"{hashlib.sha256(identity.encode()).hexdigest()}.{ending}"
 
 
+def _still(source: Path, frame: int, eyes: str, most: tuple[int, int]) -> Path:
+    return _cached(f"{_identity(source)}|{frame}|{eyes}|{most}", "png")
+
+
 def still_path(reel: Reel, frame: int, eyes: str, *, whole: bool = False) -> Path:
     """Return the file of a still, making it if need be; raises CoreError where it cannot be.
 
     whole: with every sample, not made smaller for the page.
     """
-    source, most = reel.locate(), WHOLE if whole else MOST
-    path = _cached(f"{_identity(source)}|{frame}|{eyes}|{most}", "png")
+    path = _still(reel.locate(), frame, eyes, WHOLE if whole else MOST)
     if path.exists():
         path.touch()
         return path
+    draw(reel, [frame], eyes, whole=whole)
+    return path
+
+
+def draw(reel: Reel, frames: Sequence[int], eyes: str, *, whole: bool = False) -> None:
+    """Draw the stills of rising frames that are not there yet; raises CoreError."""
+    source, most = reel.locate(), WHOLE if whole else MOST
+    paths = {frame: _still(source, frame, eyes, most) for frame in frames}
+    wanted = [frame for frame, path in paths.items() if not path.exists()]
+    if not wanted:
+        return
     try:
         found = run_child(
-            "still",
+            "stills",
             path=str(source),
-            frame=frame,
+            frames=wanted,
             eyes=eyes,
             width=most[0],
             height=most[1],
@@ -56,8 +71,8 @@ def still_path(reel: Reel, frame: int, eyes: str, *, whole: bool = False) -> Pat
         raise UnreadableFileError(
             "The frame could not be decoded.", code="decoder-crashed", where=reel.name
         ) from error
-    _write(path, base64.b64decode(found["png"]))
-    return path
+    for frame, png in zip(wanted, found["pngs"], strict=True):
+        _write(paths[frame], base64.b64decode(png))
 
 
 def moment_paths(attempt: Attempt, numbers: tuple[int, int]) -> tuple[Path, Path]:

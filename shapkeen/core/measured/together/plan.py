@@ -56,14 +56,23 @@ class Timeline:
 
 @dataclass(frozen=True, slots=True)
 class FrameMap:
-    """Which frame of the master an export's frame is taken from: number × ratio + offset."""
+    """Which frame of the master an export's frame is taken from: number × ratio + offset.
+
+    jumps: (number, shift): from this frame of the export on, so many frames further on.
+    """
 
     ratio: Fraction
     offset: int
+    jumps: tuple[tuple[int, int], ...] = ()
+
+    def plain(self, export_number: int) -> int:
+        """Return the master's number of an export's frame, jumps apart."""
+        return round(export_number * self.ratio) + self.offset
 
     def master(self, export_number: int) -> int:
         """Return the master's number of an export's frame."""
-        return round(export_number * self.ratio) + self.offset
+        at = bisect_right(self.jumps, (export_number, 1 << 40))
+        return self.plain(export_number) + (self.jumps[at - 1][1] if at else 0)
 
 
 def timeline(source: Source) -> Timeline:

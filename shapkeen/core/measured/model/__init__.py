@@ -1,0 +1,65 @@
+"""The nouns of this room. All frozen and plain, so that they can be stored and drawn.
+
+Code values are on the 10-bit scale throughout ("codes"), whatever the file's depth.
+"""
+
+from .file import (
+    CHROMATICITY_BINS,
+    CHROMATICITY_TOP,
+    VECTOR_BINS,
+    Bars,
+    CodeUse,
+    ColourUse,
+    FileSurvey,
+    GamutUse,
+    LightLevels,
+)
+from .light import (
+    MOVED_CODES,
+    WAVE_COLUMNS,
+    WAVE_LEVELS,
+    Act,
+    ActFit,
+    DepthUse,
+    Fit,
+    Misplaced,
+    ToneFindings,
+    WavePair,
+)
+from .pair import Difference, FrameLikeness, FramePair, PairSurvey, Registration
+from .reading import DEFAULT_FRAMES, Progress, Reading, Source, coding_of
+from .time import TimeEvent, TimeFindings
+
+__all__ = [
+    "CHROMATICITY_BINS",
+    "CHROMATICITY_TOP",
+    "DEFAULT_FRAMES",
+    "MOVED_CODES",
+    "VECTOR_BINS",
+    "WAVE_COLUMNS",
+    "WAVE_LEVELS",
+    "Act",
+    "ActFit",
+    "Bars",
+    "CodeUse",
+    "ColourUse",
+    "DepthUse",
+    "Difference",
+    "FileSurvey",
+    "Fit",
+    "FrameLikeness",
+    "FramePair",
+    "GamutUse",
+    "LightLevels",
+    "Misplaced",
+    "PairSurvey",
+    "Progress",
+    "Reading",
+    "Registration",
+    "Source",
+    "TimeEvent",
+    "TimeFindings",
+    "ToneFindings",
+    "WavePair",
+    "coding_of",
+]

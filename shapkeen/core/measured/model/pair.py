@@ -1,0 +1,123 @@
+"""What a pair of files shows together."""
+
+from dataclasses import dataclass
+
+from .file import Bars, CodeUse, FileSurvey, LightLevels
+from .light import ActFit, DepthUse, Misplaced, ToneFindings, WavePair
+from .time import TimeFindings
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Registration:
+    """Where the whole master picture lies in the export's raster.
+
+    left, top, width, height: the place of the master's raster in export samples, which may
+    reach outside the export's. spread: largest deviation between frames, in export samples.
+    turn: clockwise degrees that the picture suffered; mirrored: left and right exchanged
+    before that turn. likeness: normalised correlation, 0 to 1.
+    """
+
+    left: float
+    top: float
+    width: float
+    height: float
+    spread: float
+    likeness: float
+    frames: int
+    turn: int = 0
+    mirrored: bool = False
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FramePair:
+    """One compared pair: frame numbers, export time, and how alike they are.
+
+    ssim, psnr (dB, of luma): against the expected picture, on the common grid. delta_e: the mean,
+    delta_e_worst: of the worst region of about 1/40 of the width; None where colours are not known.
+    """
+
+    master_frame: int
+    export_frame: int
+    time_s: float
+    ssim: float | None
+    psnr: float | None = None
+    delta_e: float | None = None
+    delta_e_worst: float | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FrameLikeness:
+    """How like one frame of the export is to what was expected, of every frame.
+
+    Figures as in FramePair, but on small pictures (together/small.py): fine coding noise is
+    averaged away, so they are kinder, and made to be compared with each other.
+    """
+
+    master_frame: int
+    export_frame: int
+    ssim: float
+    psnr: float
+    delta_e: float | None = None
+    delta_e_worst: float | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Difference:
+    """Likeness after registration. SSIM: Wang et al. 2004, on the common grid (grid.py).
+
+    delta_e: mean ΔE ITP (HDR) or CIEDE2000 (SDR) of all pairs; worst: of the worst region of any.
+    """
+
+    ssim_mean: float
+    ssim_worst: float
+    worst_frame: int
+    psnr_mean: float | None = None
+    delta_e: float | None = None
+    delta_e_worst: float | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PairSurvey:
+    """All that was measured from one master–export pair; None = could not be measured.
+
+    master_frames, export_frames: how many pictures there are, counted where no header says.
+    pairs: those compared in depth; series: every frame that has a counterpart.
+    """
+
+    pairs: tuple[FramePair, ...]
+    offset: int
+    decoded: int
+    master_raster: tuple[int, int]
+    export_raster: tuple[int, int]
+    master_whole: FileSurvey
+    export_whole: FileSurvey
+    master_bars: Bars | None
+    export_bars: Bars | None
+    registration: Registration | None
+    tone: ToneFindings | None
+    depth: DepthUse | None
+    difference: Difference | None
+    detail_transfer: float | None
+    seconds: float
+    master_frames: int | None = None
+    export_frames: int | None = None
+    acts: tuple[ActFit, ...] = ()
+    misplaced: tuple[Misplaced, ...] = ()
+    wave: WavePair | None = None
+    series: tuple[FrameLikeness, ...] = ()
+    timing: TimeFindings | None = None
+
+    @property
+    def master_codes(self) -> CodeUse:
+        """Return the master's codes over all its frames."""
+        return self.master_whole.codes
+
+    @property
+    def export_codes(self) -> CodeUse:
+        """Return the export's codes over all its frames."""
+        return self.export_whole.codes
+
+    @property
+    def export_light(self) -> LightLevels | None:
+        """Return the export's light levels over all its frames."""
+        return self.export_whole.light

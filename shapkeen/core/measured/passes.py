@@ -1,0 +1,120 @@
+"""The passes over a pair: one, where the opening told all; another, where it did not.
+
+Where and when both files meet is guessed from their opening (scout.py). The pass over both shows
+whether that held. Only an export whose frames or place turn out otherwise is read again.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from ..colour.coding import Coding
+from .chosen import Wanted
+from .laying import Laying, laid, lay
+from .model import Registration, Source, TimeFindings
+from .pairing import frame_ratio, plan_pairs
+from .registration import merged
+from .scout import Met, meet, meet_spread
+from .timing import Timed, find_timing
+from .together.engine import Means, measure_together
+from .together.model import SpanFindings
+from .together.plan import FrameMap, timeline
+from .together.worker import Task
+
+REGISTERED_PAIRS = 7
+FULL_SIZE_PAIRS = 4
+"""Detail is measured on this many pairs: the band's energy settles long before."""
+SAME_PLACE_SAMPLES = 0.15
+"""Registration within this counts as sample on sample."""
+
+
+@dataclass(frozen=True, slots=True)
+class Pair:
+    """What is to be compared, and how: the master's own coding and the promised one.
+
+    depth: how many pairs of frames to compare in depth.
+    """
+
+    master: Source
+    export: Source
+    own: Coding
+    goal: Coding
+    depth: int
+
+
+@dataclass(frozen=True, slots=True)
+class Passed:
+    """What the passes found, and where and when both files meet after all."""
+
+    found: SpanFindings
+    met: Met
+    place: Registration | None
+    timing: TimeFindings | None
+
+
+def read_both(pair: Pair, means: Means) -> Passed:
+    """Return what reading both files shows.
+
+    Raises UnreadableFileError where a file cannot be decoded, UsageError where the two have no
+    picture in common, and whatever means.progress raises.
+    """
+    met = meet(pair.master, pair.export)
+    frames = FrameMap(frame_ratio(pair.master.reading, pair.export.reading), met.offset)
+    found = measure_together(_task(pair, met, frames), means=means)
+    place, held = _place(found, met)
+    there = met if held else meet_spread(pair.master, pair.export, met.offset)
+    timed = _timed(found, there, pair, frames)
+    moved = timed is not None and frames.ratio == 1 and timed.frames != frames
+    if held and not moved:
+        return Passed(found, met, place, timed.findings if timed else None)
+    if timed is not None and moved:
+        frames = timed.frames
+    found = measure_together(_task(pair, there, frames), means=means)
+    return Passed(
+        found, there, _place(found, there)[0] or there.place, timed.findings if timed else None
+    )
+
+
+def _timed(found: SpanFindings, met: Met, pair: Pair, frames: FrameMap) -> Timed | None:
+    if found.master is None or found.export is None or met.place is None:
+        return None
+    laying: Laying = laid(met.place, met.raster, own=pair.own, goal=pair.own)
+    return find_timing(found.master, found.export, laying, frames)
+
+
+def _task(pair: Pair, met: Met, frames: FrameMap) -> Task:
+    plan = plan_pairs(
+        pair.master.reading, pair.export.reading, offset=met.offset, frames=pair.depth
+    )
+    numbers = [one[1] for one in plan]
+    registered, full_size = _spread(numbers, REGISTERED_PAIRS), _spread(numbers, FULL_SIZE_PAIRS)
+    return Task(
+        pair.master,
+        pair.export,
+        (timeline(pair.master), timeline(pair.export)),
+        frames,
+        lay(met.place, met.raster, own=pair.own, goal=pair.goal),
+        met.inside,
+        {n: Wanted(place=n in registered, fine=n in full_size) for n in numbers},
+    )
+
+
+def _spread(items: Sequence[int], count: int) -> set[int]:
+    step = max(len(items) / count, 1)
+    places = [int(step * (i + 0.5)) for i in range(count)]
+    return {items[place] for place in places if place < len(items)}
+
+
+def _place(found: SpanFindings, met: Met) -> tuple[Registration | None, bool]:
+    """Return where the master lies by the frames of the whole, and whether that was known."""
+    textured = [one.place for one in found.chosen if one.textured]
+    place = merged(textured, met.raster, met.inside)
+    if place is None or met.place is None:
+        return place, place is None and not textured
+    moved = moved_by(place, (met.place.left, met.place.top, met.place.width, met.place.height))
+    return place, moved < SAME_PLACE_SAMPLES
+
+
+def moved_by(place: Registration, goal: tuple[float, float, float, float]) -> float:
+    """Return the most that a side of the place is off a rectangle: left, top, width, height."""
+    here = (place.left, place.top, place.width, place.height)
+    return max(abs(one - other) for one, other in zip(here, goal, strict=True))

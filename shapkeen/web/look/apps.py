@@ -1,0 +1,16 @@
+"""The Look page as an application."""
+
+from django.apps import AppConfig
+
+
+class LookConfig(AppConfig):
+    """Draws the moments that are looked at first as soon as a survey is done."""
+
+    name = "shapkeen.web.look"
+
+    def ready(self) -> None:
+        """Listen for finished surveys."""
+        from ..jobs.signals import surveyed
+        from .ahead import draw_ahead
+
+        surveyed.connect(draw_ahead, dispatch_uid="draw ahead")
