@@ -15,6 +15,7 @@ from shapkeen.core.measured import (
     LightLevels,
     PairSurvey,
     Registration,
+    TimeFindings,
     ToneFindings,
 )
 from shapkeen.core.promised import Promise, Promised, promise_from_master
@@ -114,6 +115,20 @@ WHOLE = FileSurvey(
 PLACE = Registration(
     left=0.0, top=0.0, width=1920.0, height=1080.0, spread=0.02, likeness=0.999, frames=6
 )
+TIMING = TimeFindings(
+    matched=48,
+    trimmed_in=0,
+    trimmed_out=0,
+    added_in=0,
+    added_out=0,
+    foreign=0,
+    dropped=(),
+    repeated=(),
+    blended=(),
+    still_share=0.02,
+    noise=1e-5,
+    way=((0, 0), (47, 47)),
+)
 SURVEY = PairSurvey(
     pairs=(FramePair(master_frame=3, export_frame=3, time_s=0.125, ssim=0.98),),
     offset=0,
@@ -130,6 +145,9 @@ SURVEY = PairSurvey(
     difference=Difference(ssim_mean=0.98, ssim_worst=0.97, worst_frame=3),
     detail_transfer=0.85,
     seconds=1.0,
+    timing=TIMING,
+    master_frames=48,
+    export_frames=48,
 )
 
 

@@ -72,9 +72,6 @@ LUMINANCE_SHARE = 0.02
 LUMINANCE_NITS = 0.0002
 """Minimum luminance is coded in steps of 0.0001 cd/m²."""
 
-SAME_FRAME_SSIM = 0.80
-"""Another moment of moving footage falls below this; hard coding and blur stay above."""
-
 PROGRESSIVE_SSIM = 0.90
 """Whole frames that match the master's this well cannot be woven from two moments."""
 
@@ -83,3 +80,9 @@ OUTSIDE_SHARE = 0.005
 
 BANDED_SHARE = 0.9
 """Smooth gradients of 10 bits step by one code; nine of ten steps of 3 and more passed 8 bits."""
+
+STILL_SHARE = 0.9
+"""Where more frames than this are like their neighbours, a missing one would not show."""
+
+SAME_COUNT_FRAMES = 2
+"""A relabelled rate keeps its frames; encoders add or lose one or two at the ends."""

@@ -25,6 +25,8 @@ from .model import (
     Reading,
     Registration,
     Source,
+    TimeEvent,
+    TimeFindings,
     ToneFindings,
     WavePair,
 )
@@ -50,6 +52,8 @@ __all__ = [
     "Reading",
     "Registration",
     "Source",
+    "TimeEvent",
+    "TimeFindings",
     "ToneFindings",
     "WavePair",
 ]

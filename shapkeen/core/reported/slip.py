@@ -1,6 +1,6 @@
 """The evidence slip of one trait: who says what and where, the drawing that proves it, the cure."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from ..colour.coding import Coding
@@ -10,7 +10,7 @@ from ..judged import Cause, Comparison, Verdict, plan_reading
 from ..judged.comparison import promised_coding
 from ..judged.evidence import Evidence, is_full_range, tone_act
 from ..judged.geometry import aspect_of, shown_ratio
-from ..measured import CodeUse, Difference
+from ..measured import CodeUse, FrameLikeness
 from ..measured.model import coding_of
 from ..promised import Trait, promise_words, stated_by, trait_by_name
 from .bench import cause_title
@@ -128,25 +128,28 @@ def _whole_lines(comparison: Comparison, trait: Trait) -> list[WitnessLine]:
         if light.above_peak is not None:
             more = f"{more}; {light.above_peak:.3%} of samples above the stated display's peak"
         lines.append(WitnessLine("measured", levels, more))
-    difference = comparison.survey.difference
-    if trait.name == "detail" and difference is not None:
-        lines.append(_likeness(difference, comparison.promise.value("transfer")))
+    if trait.name == "detail" and comparison.survey.series:
+        lines.append(_likeness(comparison.survey.series, comparison.promise.value("transfer")))
     if trait.name == "bit_depth" and whole.banding is not None:
         text = f"{whole.banding:.0%} of steps on even gradients are 3 codes of 1023 or more"
         lines.append(WitnessLine("levels", f"{whole.codes.levels} codes in use", text))
     return lines
 
 
-def _likeness(difference: Difference, transfer: TraitValue | None) -> WitnessLine:
-    """Return how like the expected picture the export is, over the compared pairs."""
-    shown = f"SSIM {difference.ssim_mean:.4f}, worst frame {difference.ssim_worst:.4f}"
-    more = []
-    if difference.psnr_mean is not None:
-        more.append(f"PSNR {difference.psnr_mean:.1f} dB")
-    if difference.delta_e is not None and difference.delta_e_worst is not None:
+def _likeness(series: Sequence[FrameLikeness], transfer: TraitValue | None) -> WitnessLine:
+    """Return how like the expected picture the export is, over every frame."""
+    mean = sum(one.ssim for one in series) / len(series)
+    worst = min(series, key=lambda one: one.ssim)
+    shown = f"SSIM {mean:.4f}, worst frame {worst.export_frame}: {worst.ssim:.4f}"
+    more = [f"PSNR {sum(one.psnr for one in series) / len(series):.1f} dB"]
+    seen = [one.delta_e for one in series if one.delta_e is not None]
+    if seen:
         unit = difference_name(transfer if isinstance(transfer, int) else 0)
-        more.append(f"{unit} {difference.delta_e:.2f}, worst place {difference.delta_e_worst:.1f}")
-    return WitnessLine("likeness", shown, "; ".join(more))
+        place = max(one.delta_e_worst or 0.0 for one in series)
+        more.append(f"{unit} {sum(seen) / len(seen):.2f}, worst place {place:.1f}")
+    return WitnessLine(
+        "likeness", shown, f"{'; '.join(more)}; all {len(series)} frames, made small"
+    )
 
 
 def _codes_line(codes: CodeUse) -> WitnessLine:

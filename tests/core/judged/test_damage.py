@@ -265,6 +265,9 @@ class TimeDamage(unittest.TestCase):
         longer = write("longer", planes + planes[::-1], SDR.with_options(crf="4"))
         made = compare(longer, write("later", planes[3:] + planes[::-1]))
         self.assertEqual(made.survey.offset, 3)
+        self.assertEqual(
+            found(made), {"trimmed": {"count": 3, "at": "start", "start": 3, "end": 0}}
+        )
         self.assertEqual({v.trait: v.verdict for v in made.survival.verdicts}["frames"], "bent")
 
 

@@ -7,12 +7,13 @@ import unittest
 from dataclasses import replace
 
 from shapkeen.core.judged.survival import judge_survival
-from shapkeen.core.measured import Bars, DepthUse
+from shapkeen.core.measured import Bars, DepthUse, TimeEvent
 from tests.builders.evidence import (
     CODES,
     LIGHT,
     PLACE,
     SURVEY,
+    TIMING,
     TONE,
     declaration,
     evidence,
@@ -484,10 +485,34 @@ class TimeAndCarriage(unittest.TestCase):
             verdicts(evidence(export=declaration(index_first=None)))["index_first"], "kept"
         )
 
-    def test_missing_frames_are_seen(self) -> None:
-        self.assertEqual(verdicts(evidence(offset=5))["frames"], "bent")
-        self.assertEqual(verdicts(evidence(export=declaration(frames=40)))["frames"], "bent")
-        self.assertEqual(verdicts(evidence(difference=None))["frames"], "unproven")
+    def test_missing_and_repeated_frames(self) -> None:
+        gap, again = TimeEvent(20, 20, 2), TimeEvent(30, 29, 1)
+        for change, verdict, named in (
+            ({"dropped": (gap,)}, "lost", {"frames-dropped": {"count": 2, "at": 20}}),
+            ({"repeated": (again,)}, "lost", {"frames-repeated": {"count": 1, "at": 29}}),
+            ({"trimmed_in": 5, "trimmed_out": 3}, "bent", {"trimmed": {"count": 8}}),
+            ({"trimmed_out": 4}, "bent", {"trimmed": {"count": 4, "at": "end"}}),
+            ({"foreign": 3}, "lost", {}),
+            ({"added_out": 2}, "bent", {}),
+            ({"blended": (4, 9)}, "bent", {}),
+            ({"still_share": 0.97}, "unproven", {}),
+            ({}, "kept", {}),
+        ):
+            made = evidence(timing=replace(TIMING, **change))
+            with self.subTest(change):
+                self.assertEqual(verdicts(made)["frames"], verdict)
+                found = causes(made)
+                self.assertEqual(list(found), list(named))
+                for name, values in named.items():
+                    self.assertEqual({k: found[name][k] for k in values}, values)
+        self.assertEqual(verdicts(evidence(timing=None))["frames"], "unproven")
+
+    def test_frames_made_for_another_rate_are_no_drops(self) -> None:
+        timing = replace(TIMING, dropped=(TimeEvent(20, 20, 8),))
+        export = declaration(frames=40, both={"frame_rate": (20, 1)})
+        made = evidence(export=export, timing=timing, export_frames=40)
+        self.assertEqual(verdicts(made)["frames"], "bent")
+        self.assertEqual(list(causes(made)), ["rate-changed"])
 
     def test_bounds(self) -> None:
         for bounds, verdict in (

@@ -8,7 +8,7 @@ from collections.abc import Iterator, Set
 
 from ..evidence import Evidence
 from ..model import Cause
-from . import carriage, colour, light, shape, tag
+from . import carriage, colour, light, shape, tag, time
 
 EXPLAINERS = (
     shape.explain_shape,
@@ -18,6 +18,7 @@ EXPLAINERS = (
     light.explain_light_level,
     tag.explain_tags,
     carriage.explain_rate,
+    time.explain_frames,
     carriage.explain_index,
     carriage.explain_level,
 )

@@ -1,5 +1,6 @@
 """Time: frame rate, and whether every frame is there."""
 
+from ...measured import TimeFindings
 from .. import tolerances
 from ..evidence import Evidence, as_rate, meets, shown_rate
 from ..model import Judgement, Measure, bent, kept, lost, unproven
@@ -27,26 +28,77 @@ def judge_frame_rate(evidence: Evidence, trait: str) -> Judgement:
 
 
 def judge_frames(evidence: Evidence, _trait: str) -> Judgement:
-    """Judge whether the export runs from the master's first frame to its last.
-
-    By count and offset, with the compared frames as samples; drops that are made up for by
-    repeats between them are not looked for yet.
-    """
+    """Judge whether the export shows the master's frames, each once, from the first to the last."""
     survey = evidence.survey
-    if survey is None or survey.difference is None:
+    timing = survey.timing if survey else None
+    if survey is None or timing is None:
         return unproven("The frames could not be matched with the master's.")
-    counts = (
-        evidence.master.video.frame_count or survey.master_frames,
-        evidence.export.video.frame_count or survey.export_frames,
-    )
-    if None in counts:
-        return unproven("The frames could not be matched with the master's.")
-    if survey.difference.ssim_worst < tolerances.SAME_FRAME_SSIM:
-        return unproven("Not every compared frame is like the master's at that time.")
-    if survey.offset or counts[0] != counts[1]:
-        begins = f"begins {abs(survey.offset)} frames {'in' if survey.offset > 0 else 'early'}"
-        start = begins if survey.offset else "begins with the master"
-        text = f"The export {start} and has {counts[1]} frames; the master has {counts[0]}."
-        return bent(text, picture=f"{counts[1]} of {counts[0]}")
-    text = f"As many frames as the master, and all {len(survey.pairs)} compared ones match."
-    return kept(text, picture="as mastered")
+    if not is_frame_for_frame(evidence):
+        return bent("Frames were made anew for another rate.", picture="resampled")
+    broken = timing.missing + timing.shown_again + timing.foreign
+    measure = Measure("frames missing, repeated or foreign", broken, "frames", 0)
+    if broken or timing.blended:
+        return (lost if broken else bent)(
+            f"{_broken_words(timing)}.", picture=_short_words(timing), measure=measure
+        )
+    if timing.trimmed_in or timing.trimmed_out or timing.added_in or timing.added_out:
+        text = f"{_ends_words(timing)}; nothing is missing between."
+        return bent(text, picture=f"{timing.matched} frames", measure=measure)
+    if timing.still_share > tolerances.STILL_SHARE:
+        counts = survey.master_frames, survey.export_frames
+        text = "Most frames are like their neighbours, so nobody can tell one from another"
+        if counts[0] != counts[1]:
+            return unproven(f"{text}, and the counts differ.", measure=measure)
+        return unproven(f"{text}; as many as the master has.", measure=measure)
+    text = f"All {timing.matched} frames are the master's, each once and in order."
+    return kept(text, picture="as mastered", measure=measure)
+
+
+def is_frame_for_frame(evidence: Evidence) -> bool:
+    """Return whether one frame of the export stands for one of the master, at any rate."""
+    survey = evidence.survey
+    counts = (survey.master_frames, survey.export_frames) if survey else (None, None)
+    rates = shown_rate(evidence.master)[0], shown_rate(evidence.export)[0]
+    if rates[0] == rates[1] or None in counts:
+        return True
+    return abs((counts[0] or 0) - (counts[1] or 0)) <= tolerances.SAME_COUNT_FRAMES
+
+
+def _count(number: int, word: str = "frame") -> str:
+    return f"{number} {word}{'' if number == 1 else 's'}"
+
+
+def _broken_words(timing: TimeFindings) -> str:
+    parts = []
+    if timing.dropped:
+        first = timing.dropped[0]
+        parts.append(f"{_count(timing.missing)} missing, first {first.master_frame} of the master")
+    if timing.repeated:
+        first = timing.repeated[0]
+        parts.append(f"{_count(timing.shown_again)} shown again, first at {first.export_frame}")
+    if timing.foreign:
+        parts.append(f"{_count(timing.foreign)} that the master does not have")
+    if timing.blended:
+        parts.append(f"{_count(len(timing.blended))} mixed of two, first {timing.blended[0]}")
+    return "; ".join(parts)
+
+
+def _short_words(timing: TimeFindings) -> str:
+    if timing.missing:
+        return f"{timing.missing} missing"
+    if timing.shown_again:
+        return f"{timing.shown_again} repeated"
+    return f"{timing.foreign} foreign" if timing.foreign else f"{len(timing.blended)} mixed"
+
+
+def _ends_words(timing: TimeFindings) -> str:
+    parts = []
+    for count, words in (
+        (timing.trimmed_in, "cut off at the start"),
+        (timing.trimmed_out, "cut off at the end"),
+        (timing.added_in, "added before the first"),
+        (timing.added_out, "added after the last"),
+    ):
+        if count:
+            parts.append(f"{_count(count)} {words}")
+    return ", ".join(parts)
