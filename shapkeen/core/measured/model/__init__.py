@@ -3,6 +3,7 @@
 Code values are on the 10-bit scale throughout ("codes"), whatever the file's depth.
 """
 
+from .detail import DetailCurve, DetailFindings, DetailFit
 from .file import (
     CHROMATICITY_BINS,
     CHROMATICITY_TOP,
@@ -44,6 +45,9 @@ __all__ = [
     "CodeUse",
     "ColourUse",
     "DepthUse",
+    "DetailCurve",
+    "DetailFindings",
+    "DetailFit",
     "Difference",
     "FileSurvey",
     "Fit",

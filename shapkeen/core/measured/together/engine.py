@@ -49,7 +49,7 @@ def measure_together(task: Task, *, means: Means) -> SpanFindings:
         work: Callable[[PairSpan], SpanFindings | None] = (
             partial(measure_span, task)
             if pooled
-            else partial(measure_span, task, threads=0, step=told.frames)
+            else partial(measure_span, task, threads=int(means.workers == 1), step=told.frames)
         )
         parts = run_parts(spans, work, executor=executor, store=store, report=told.spans)
     if means.folder:

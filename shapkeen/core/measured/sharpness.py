@@ -1,0 +1,267 @@
+"""What became of fine structure: softened, sharpened, or enlarged from a smaller picture.
+
+Which act it was cannot be told from how much energy is left: each act is made again on the
+expected picture, and the one that comes clearly closer to the export than nothing at all wins.
+"""
+
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from functools import partial
+
+import cv2
+import numpy as np
+
+from .crops import Crop, Samples
+from .model import DetailCurve, DetailFindings, DetailFit
+
+KERNELS = {
+    "nearest": cv2.INTER_NEAREST,
+    "linear": cv2.INTER_LINEAR,
+    "cubic": cv2.INTER_CUBIC,
+    "lanczos": cv2.INTER_LANCZOS4,
+}
+EDGE = 16
+"""Samples at the rim that kernels reach over."""
+ENLARGED = 1.01
+COARSE_SIGMA = 4.0
+"""Below this structure tone lives; it is taken out of the comparison."""
+CODED = (0.0, 0.5, 0.8)
+"""Lossy coding softens a little of its own (sigma, samples): a blur can hold that within itself, an
+enlargement must be given it, or the blur would always seem the closer."""
+BLURS = tuple(0.3 * 1.22**i for i in range(14))
+RADII = (0.6, 0.9, 1.4, 2.0, 3.0)
+REPEATS = (2, 3, 4)
+SHARES = (1 / 3, 0.375, 0.4, 0.4444, 0.5, 0.5333, 0.6, 0.625, 2 / 3, 0.7, 0.75, 0.8, 0.8333, 0.9)
+FINE_STEPS = (0.97, 0.985, 1.015, 1.03)
+BANDS = 32
+"""Of Nyquist."""
+TILE = 96
+LEAST_POWER = 2.0
+"""Spectral density in codes² below which the master has no structure: rounding to 8 bits alone
+leaves 4² / 12 = 1.3."""
+BAND = (0.5, 0.75)
+"""Of Nyquist. Above ¾ even healthy lossy exports hold less than half of the master's energy."""
+HEALTHY = (0.72, 1.06)
+"""Transfer between ½ and ¾ of Nyquist that needs no explanation."""
+COARSE = 0.25
+"""Of Nyquist: what counts as coarse on the other axis."""
+LEAST_SPAN = 40.0
+ALIKE = 0.2
+"""Of a share: closer than this, both axes were made smaller alike."""
+Pair = tuple[Samples, Samples]
+
+
+def find_sharpness(crops: Sequence[Crop]) -> DetailFindings | None:
+    """Return what became of fine structure; None where the master has none there."""
+    if not crops:
+        return None
+    enlarged = max(crops[0].scale) > ENLARGED
+    pairs = [_toned(crop.expected(cv2.INTER_CUBIC), crop.export) for crop in crops]
+    across, down = _curve(pairs, axis=1), _curve(pairs, axis=0)
+    band = _band(across, down)
+    if band is None:
+        return None
+    fits = [DetailFit("identity", _left(pairs), {})]
+    if enlarged:
+        fits += _kernels(crops)
+    elif not HEALTHY[0] < band < HEALTHY[1]:
+        fits += [_best(pairs, _blurred(BLURS)), _best_sharpened(pairs)]
+        fits += [_best(pairs, _repeated()), _best_shrunk(pairs, across, down)]
+    return DetailFindings(
+        transfer=band,
+        across=across,
+        down=down,
+        fits=tuple(sorted(fits, key=lambda fit: fit.residual)),
+        structure=float(np.sqrt(np.mean([np.var(_fine(one)) for one, _ in pairs]))),
+        scale=crops[0].scale,
+    )
+
+
+def _toned(expected: Samples, delivered: Samples) -> Pair:
+    """Return both with the expected picture's tone brought to the delivered one's.
+
+    By a curve of third degree through their coarse structure: a change of tone is no matter of
+    sharpness.
+    """
+    one, other = (
+        cv2.GaussianBlur(p, (0, 0), COARSE_SIGMA).ravel()[::7] for p in (expected, delivered)
+    )
+    if float(np.ptp(one)) < LEAST_SPAN:
+        return expected, delivered
+    middle, span = float(one.mean()), float(np.ptp(one))
+    curve = np.polynomial.Polynomial.fit((one - middle) / span, other, 3)
+    made = curve((expected - middle) / span)
+    return np.asarray(made, np.float32), delivered
+
+
+def _softened(plane: Samples, sigma: float) -> Samples:
+    return np.asarray(cv2.GaussianBlur(plane, (0, 0), sigma), np.float32)
+
+
+def _coarse(plane: Samples) -> Samples:
+    return _softened(plane, COARSE_SIGMA)
+
+
+def _fine(plane: Samples) -> Samples:
+    """Return the structure finer than tone, the rim left out."""
+    return (plane - _coarse(plane))[EDGE:-EDGE, EDGE:-EDGE]
+
+
+def _left(pairs: Sequence[Pair]) -> float:
+    """Return the root mean square of what lies between the fine structures, in codes."""
+    squares = [float(np.mean((_fine(one) - _fine(other)) ** 2)) for one, other in pairs]
+    return float(np.sqrt(np.mean(squares)))
+
+
+Act = tuple[str, dict[str, float | str], Callable[[Samples], Samples]]
+
+
+def _best(pairs: Sequence[Pair], acts: Iterable[Act]) -> DetailFit:
+    return min(
+        (
+            DetailFit(name, _left([(act(one), other) for one, other in pairs]), values)
+            for name, values, act in acts
+        ),
+        key=lambda fit: fit.residual,
+    )
+
+
+def _blurred(sigmas: Iterable[float]) -> Iterator[Act]:
+    for sigma in sigmas:
+        yield (
+            "softened",
+            {"sigma": round(sigma, 3)},
+            partial(_softened, sigma=sigma),
+        )
+
+
+def _repeated() -> Iterator[Act]:
+    for ratio in REPEATS:
+        values: dict[str, float | str] = {"ratio": float(ratio)}
+        yield (
+            "upscale-nearest",
+            values,
+            partial(_shrunk, shares=(1 / ratio, 1 / ratio), way="nearest"),
+        )
+
+
+def _best_sharpened(pairs: Sequence[Pair]) -> DetailFit:
+    """Return the unsharp mask that comes closest; its amount is a matter of least squares."""
+    best: DetailFit | None = None
+    for sigma in RADII:
+        edges = [one - _softened(one, sigma) for one, _ in pairs]
+        parts = [
+            (_fine(edge), _fine(other) - _fine(one))
+            for edge, (one, other) in zip(edges, pairs, strict=True)
+        ]
+        power = sum(float((edge**2).sum()) for edge, _ in parts)
+        amount = sum(float((e * d).sum()) for e, d in parts) / max(power, 1e-9)
+        if amount <= 0:
+            continue
+        squares = [float(np.mean((d - amount * e) ** 2)) for e, d in parts]
+        fit = DetailFit(
+            "oversharpened",
+            float(np.sqrt(np.mean(squares))),
+            {"sigma": sigma, "amount": round(amount, 3)},
+        )
+        if best is None or fit.residual < best.residual:
+            best = fit
+    return best or DetailFit("oversharpened", _left(pairs), {"sigma": RADII[0], "amount": 0.0})
+
+
+def _shrunk(plane: Samples, shares: tuple[float, float], way: str, coded: float = 0.0) -> Samples:
+    """Return a picture made smaller by averaging and enlarged again, then softened as by coding."""
+    height, width = plane.shape
+    size = (max(round(width * shares[0]), 1), max(round(height * shares[1]), 1))
+    smaller = cv2.resize(plane, size, interpolation=cv2.INTER_AREA)
+    made = cv2.resize(smaller, (width, height), interpolation=KERNELS[way])
+    return np.asarray(_softened(made, coded) if coded else made, np.float32)
+
+
+def _best_shrunk(pairs: Sequence[Pair], across: DetailCurve, down: DetailCurve) -> DetailFit:
+    """Return the enlargement from a smaller picture that comes closest.
+
+    Sizes near where the curves fall are tried: the common ratios, and what lies between.
+    """
+    guesses = across.effective or 1.0, down.effective or 1.0
+    tried: list[tuple[float, float]] = []
+    if abs(guesses[0] - guesses[1]) < ALIKE * max(guesses):
+        tried += [(s, s) for s in SHARES if 0.65 < s / guesses[0] < 1.6]
+    tried += [(_common(guesses[0]), _common(guesses[1])), (_common(guesses[0]), 1.0)]
+    tried += [(1.0, _common(guesses[1]))]
+    best = _best(pairs, _shrinks(dict.fromkeys(tried)))
+    shares = float(best.values["across"]), float(best.values["down"])
+    near = [tuple(min(s * f, 1.0) if s < 1 else 1.0 for s in shares) for f in FINE_STEPS]
+    finer = _best(pairs, _shrinks([(a, b) for a, b in near]))
+    return min((best, finer), key=lambda fit: fit.residual)
+
+
+def _common(share: float) -> float:
+    return min(SHARES, key=lambda s: abs(s - share))
+
+
+def _shrinks(shares: Iterable[tuple[float, float]]) -> Iterator[Act]:
+    for across, down in shares:
+        for way in ("linear", "cubic", "lanczos"):
+            for coded in CODED:
+                values: dict[str, float | str] = {"across": across, "down": down, "kernel": way}
+                act = partial(_shrunk, shares=(across, down), way=way, coded=coded)
+                yield "detail-below-raster", values, act
+
+
+def _kernels(crops: Sequence[Crop]) -> list[DetailFit]:
+    """Return how well each kernel makes the export from the master, as it is or softened after."""
+    found = []
+    for name, way in KERNELS.items():
+        pairs = [_toned(crop.expected(way), crop.export) for crop in crops]
+        values: dict[str, float | str] = {"kernel": name}
+        found.append(DetailFit(f"enlarged-{name}", _left(pairs), values))
+    return found
+
+
+def _curve(pairs: Sequence[Pair], *, axis: int) -> DetailCurve:
+    """Return the transfer along an axis (1: across), from structure that is coarse on the other."""
+    shared, own, there = (np.zeros(BANDS) for _ in range(3))
+    window = np.outer(np.hanning(TILE), np.hanning(TILE))
+    frequency = np.abs(np.fft.fftfreq(TILE)) * 2
+    place = np.minimum((frequency * BANDS).astype(int), BANDS - 1)
+    along = np.broadcast_to(place[None, :] if axis else place[:, None], (TILE, TILE))
+    coarse = (
+        np.broadcast_to(frequency[:, None] if axis else frequency[None, :], (TILE, TILE)) < COARSE
+    )
+    count = np.bincount(along[coarse], minlength=BANDS)
+    tiles = 0
+    for one, other in _tiled(pairs):
+        a, b = (np.fft.fft2((t - t.mean()) * window)[coarse] for t in (one, other))
+        shared += np.bincount(along[coarse], (b * a.conj()).real, BANDS)
+        own += np.bincount(along[coarse], np.abs(a) ** 2, BANDS)
+        there += np.bincount(along[coarse], np.abs(b) ** 2, BANDS)
+        tiles += 1
+    power = own / np.maximum(count * max(tiles, 1), 1) / float((window**2).sum())
+    rich = power > LEAST_POWER
+    ratio = shared / np.maximum(own, 1e-9)
+    alike = shared**2 / np.maximum(own * there, 1e-9)
+    return DetailCurve(
+        tuple((i + 0.5) / BANDS for i in range(BANDS)),
+        tuple(float(v) if told else None for v, told in zip(ratio, rich, strict=True)),
+        tuple(float(v) if told else None for v, told in zip(alike, rich, strict=True)),
+    )
+
+
+def _tiled(pairs: Sequence[Pair]) -> Iterator[Pair]:
+    for one, other in pairs:
+        height, width = one.shape
+        for top in range(0, height - TILE + 1, TILE):
+            for left in range(0, width - TILE + 1, TILE):
+                part = np.s_[top : top + TILE, left : left + TILE]
+                yield one[part], other[part]
+
+
+def _band(*curves: DetailCurve) -> float | None:
+    """Return the mean transfer in BAND; None where the picture has no structure there."""
+    found = [
+        t
+        for curve in curves
+        for f, t in zip(curve.frequency, curve.transfer, strict=True)
+        if t is not None and BAND[0] <= f < BAND[1]
+    ]
+    return float(np.mean(found)) if len(found) >= BANDS // 4 else None
