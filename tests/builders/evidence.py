@@ -8,6 +8,9 @@ from shapkeen.core.measured import (
     Bars,
     CodeUse,
     DepthUse,
+    DetailCurve,
+    DetailFindings,
+    DetailFit,
     Difference,
     FileSurvey,
     Fit,
@@ -129,6 +132,15 @@ TIMING = TimeFindings(
     noise=1e-5,
     way=((0, 0), (47, 47)),
 )
+CURVE = DetailCurve((0.25, 0.625, 0.95), (1.0, 0.85, 0.6), (1.0, 0.97, 0.9))
+DETAIL = DetailFindings(
+    transfer=0.85,
+    across=CURVE,
+    down=CURVE,
+    fits=(DetailFit("identity", 1.0, {}),),
+    structure=12.0,
+    scale=(1.0, 1.0),
+)
 SURVEY = PairSurvey(
     pairs=(FramePair(master_frame=3, export_frame=3, time_s=0.125, ssim=0.98),),
     offset=0,
@@ -143,7 +155,7 @@ SURVEY = PairSurvey(
     tone=TONE,
     depth=DepthUse(residual=0.5, step_share=0.03),
     difference=Difference(ssim_mean=0.98, ssim_worst=0.97, worst_frame=3),
-    detail_transfer=0.85,
+    detail=DETAIL,
     seconds=1.0,
     timing=TIMING,
     master_frames=48,

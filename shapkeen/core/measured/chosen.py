@@ -9,10 +9,11 @@ import numpy as np
 import numpy.typing as npt
 
 from .blocks import BLOCK, FlatBlocks, flat_blocks
-from .fine import DepthSums, DetailSums, depth_sums, detail_sums
+from .crops import Crop, cut_crop
 from .frames import Frame
 from .grid import Real, reduce_frame
 from .laying import Laying
+from .levels import DepthSums, depth_sums
 from .misplaced import CellMeans, cell_means
 from .model import WAVE_COLUMNS, WAVE_LEVELS, FramePair
 from .registration import Inside, Place, is_textured, place_one
@@ -42,7 +43,7 @@ class ChosenPair:
     looked: Looked | None = None
     textured: bool = False
     place: Place | None = None
-    detail: DetailSums | None = None
+    crop: Crop | None = None
     depth: DepthSums | None = None
 
 
@@ -89,16 +90,17 @@ def look_at(
     if wanted.place:
         textured = is_textured(small[0].luma) and is_textured(small[1].luma)
         place = place_one(small[0].luma, small[1].luma, inside) if textured else None
-    alike = wanted.fine and one.raster == other.raster
-    deep = one.depth == other.depth == 10
-    scales = (2.0 ** (10 - one.depth), 2.0 ** (10 - other.depth))
+    crop = None
+    if wanted.fine and laying is not None:
+        crop = cut_crop(one, other, laying, full_range=full_range)
+    alike = wanted.fine and one.raster == other.raster and one.depth == other.depth == 10
     return ChosenPair(
         pair,
         looked,
         textured=textured,
         place=place,
-        detail=detail_sums(one.luma, other.luma, scales=scales) if alike else None,
-        depth=depth_sums(one.luma, other.luma) if alike and deep else None,
+        crop=crop,
+        depth=depth_sums(one.luma, other.luma) if alike else None,
     )
 
 

@@ -45,6 +45,9 @@ HEALTHY = (0.72, 1.06)
 COARSE = 0.25
 """Of Nyquist: what counts as coarse on the other axis."""
 LEAST_SPAN = 40.0
+FOOT, FOOT_PLACE, NEAR, LARGEST = 0.2, 1.07, 0.14, 0.9
+"""Where a fifth still comes through lies a little above the smaller picture's own end: 1.0 to 1.14
+times, whatever the kernel and the coding; sizes near it are tried."""
 ALIKE = 0.2
 """Of a share: closer than this, both axes were made smaller alike."""
 Pair = tuple[Samples, Samples]
@@ -173,8 +176,8 @@ def _shrunk(plane: Samples, shares: tuple[float, float], way: str, coded: float 
     height, width = plane.shape
     size = (max(round(width * shares[0]), 1), max(round(height * shares[1]), 1))
     smaller = cv2.resize(plane, size, interpolation=cv2.INTER_AREA)
-    made = cv2.resize(smaller, (width, height), interpolation=KERNELS[way])
-    return np.asarray(_softened(made, coded) if coded else made, np.float32)
+    made = np.asarray(cv2.resize(smaller, (width, height), interpolation=KERNELS[way]), np.float32)
+    return _softened(made, coded) if coded else made
 
 
 def _best_shrunk(pairs: Sequence[Pair], across: DetailCurve, down: DetailCurve) -> DetailFit:
@@ -182,17 +185,23 @@ def _best_shrunk(pairs: Sequence[Pair], across: DetailCurve, down: DetailCurve) 
 
     Sizes near where the curves fall are tried: the common ratios, and what lies between.
     """
-    guesses = across.effective or 1.0, down.effective or 1.0
-    tried: list[tuple[float, float]] = []
+    guesses = _end(across), _end(down)
+    tried = [(_common(guesses[0]), _common(guesses[1]))]
+    tried += [(_common(guesses[0]), 1.0), (1.0, _common(guesses[1]))]
     if abs(guesses[0] - guesses[1]) < ALIKE * max(guesses):
-        tried += [(s, s) for s in SHARES if 0.65 < s / guesses[0] < 1.6]
-    tried += [(_common(guesses[0]), _common(guesses[1])), (_common(guesses[0]), 1.0)]
-    tried += [(1.0, _common(guesses[1]))]
+        middle = (guesses[0] + guesses[1]) / 2
+        tried += [(s, s) for s in SHARES if abs(s / middle - 1) < NEAR]
     best = _best(pairs, _shrinks(dict.fromkeys(tried)))
     shares = float(best.values["across"]), float(best.values["down"])
     near = [tuple(min(s * f, 1.0) if s < 1 else 1.0 for s in shares) for f in FINE_STEPS]
     finer = _best(pairs, _shrinks([(a, b) for a, b in near]))
     return min((best, finer), key=lambda fit: fit.residual)
+
+
+def _end(curve: DetailCurve) -> float:
+    """Return the share of the raster at which structure seems to end."""
+    foot = curve.crossing(FOOT)
+    return min(foot / FOOT_PLACE, 1.0) if foot is not None else LARGEST
 
 
 def _common(share: float) -> float:

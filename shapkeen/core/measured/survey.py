@@ -8,8 +8,8 @@ from pathlib import Path
 from ..colour.coding import Coding
 from .bars import find_bars, light_inside
 from .comparing import compare_pairs
-from .fine import depth_use, detail_transfer
 from .frames import count_pictures, undecodable
+from .levels import depth_use
 from .model import (
     DEFAULT_FRAMES,
     FileSurvey,
@@ -20,6 +20,7 @@ from .model import (
     coding_of,
 )
 from .passes import SAME_PLACE_SAMPLES, Pair, moved_by, read_both
+from .sharpness import find_sharpness
 from .together.engine import Means
 from .together.model import FileFindings, SpanFindings
 from .whole.engine import told
@@ -59,7 +60,7 @@ def survey_pair(
         for side, source in zip(sides, (master, export), strict=True)
     ]
     rasters = [side.tally.raster for side in sides]
-    # A conversion moves every code: detail and levels then cannot be held against the master's.
+    # A conversion moves every code: levels then cannot be held against the master's.
     fine = found.chosen if goal is None and _is_same_place(place, rasters) else ()
     return PairSurvey(
         pairs=compared.pairs,
@@ -75,7 +76,7 @@ def survey_pair(
         tone=compared.tone,
         depth=depth_use([one.depth for one in fine if one.depth]),
         difference=compared.difference,
-        detail_transfer=detail_transfer([one.detail for one in fine if one.detail]),
+        detail=find_sharpness([one.crop for one in found.chosen if one.crop]),
         seconds=round(time.monotonic() - started, 2),
         master_frames=master.reading.frame_count,
         export_frames=export.reading.frame_count,

@@ -408,7 +408,7 @@ class Shape(unittest.TestCase):
             export_raster=(1280, 720),
             registration=replace(PLACE, width=1280.0, height=720.0),
             depth=None,
-            detail_transfer=None,
+            detail=None,
         )
         self.assertEqual(causes(made), {"downscaled": {"from": (1920, 1080), "to": (1280, 720)}})
 

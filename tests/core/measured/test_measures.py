@@ -16,9 +16,9 @@ from shapkeen.core.measured import Bars, Reading
 from shapkeen.core.measured.acts import powered, squeezed, stretched
 from shapkeen.core.measured.bars import LineFinder, active_rect, find_bars
 from shapkeen.core.measured.blocks import flat_blocks
-from shapkeen.core.measured.fine import depth_sums, depth_use, detail_sums, detail_transfer
 from shapkeen.core.measured.frames import Frame
 from shapkeen.core.measured.grid import Rect, sample
+from shapkeen.core.measured.levels import depth_sums, depth_use
 from shapkeen.core.measured.pairing import best_offset, plan_pairs, signature
 from shapkeen.core.measured.registration import correlation, register, turned
 from shapkeen.core.measured.tone import fit_tone
@@ -269,19 +269,6 @@ class Pairing(unittest.TestCase):
 
 
 class Fineness(unittest.TestCase):
-    def test_detail_that_came_through(self) -> None:
-        chance = np.random.default_rng(7)
-        fine = chance.uniform(100, 900, (512, 512))
-        for sigma, low, high in ((0, 0.99, 1.01), (0.5, 0.35, 0.75), (2, 0.0, 0.1)):
-            made = cv2.GaussianBlur(fine, (0, 0), sigma) if sigma else fine
-            found = detail_transfer([detail_sums(fine, made, scales=(1.0, 1.0))])
-            assert found is not None
-            self.assertTrue(low <= found <= high, (sigma, found))
-
-    def test_no_detail_to_lose_tells_nothing(self) -> None:
-        smooth = np.tile(np.linspace(100, 900, 512), (512, 1))
-        self.assertIsNone(detail_transfer([detail_sums(smooth, smooth, scales=(1.0, 1.0))]))
-
     def test_staircase_of_eight_bits(self) -> None:
         chance = np.random.default_rng(8)
         ramp = np.tile(np.linspace(100, 250, 1280), (512, 1))

@@ -8,10 +8,11 @@ from collections.abc import Iterator, Set
 
 from ..evidence import Evidence
 from ..model import Cause
-from . import carriage, colour, light, shape, tag, time
+from . import carriage, colour, detail, light, shape, tag, time
 
 EXPLAINERS = (
     shape.explain_shape,
+    detail.explain_detail,
     colour.explain_conversion,
     light.explain_tone,
     light.explain_depth,

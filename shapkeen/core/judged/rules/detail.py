@@ -1,23 +1,91 @@
-"""Detail: whether the finest structure came through. Which act took it, comes later."""
+"""Detail: whether the finest structure came through."""
 
+from ...measured import DetailFindings
 from .. import tolerances
 from ..evidence import Evidence
-from ..model import Judgement, Measure, kept, unproven
+from ..fineness import FoundDetail, found_detail, is_enlarged
+from ..model import Judgement, Measure, bent, kept, lost, unproven
+
+WHY = {
+    "softened": "Fine structure is weaker, all of it alike: it was blurred or scaled softly.",
+    "oversharpened": "Fine structure is stronger than the master's, and edges overshoot.",
+    "detail-below-raster": "Fine structure ends where a smaller picture's would.",
+    "upscale-nearest": "Samples are repeated: the picture is drawn in little squares.",
+    "generation-loss": "Coding took most of the fine structure.",
+}
 
 
 def judge_detail(evidence: Evidence, _trait: str) -> Judgement:
-    """Judge detail between half and three quarters of the finest the raster holds."""
-    transfer = evidence.survey.detail_transfer if evidence.survey else None
-    if transfer is None:
-        return unproven(
-            "Detail is measured only where samples lie upon samples, and there is some."
-        )
+    """Judge detail between half and three quarters of the finest that the raster holds."""
+    found = found_detail(evidence)
+    detail = evidence.survey.detail if evidence.survey else None
+    if found is None or detail is None:
+        return unproven("The master has no fine structure to lose, or the two share too little.")
     measure = Measure(
-        "detail that came through, ½ to ¾ of Nyquist",
-        round(transfer, 3),
+        "fine structure that came through, ½ to ¾ of Nyquist",
+        round(detail.transfer, 3),
         "share",
-        tolerances.DETAIL_TRANSFER,
+        tolerances.DETAIL_CODED,
     )
-    if transfer >= tolerances.DETAIL_TRANSFER:
+    if found.act in WHY:
+        return lost(WHY[found.act], picture=_size_word(evidence, detail), measure=measure)
+    if found.act == "unclear":
+        text = "Fine structure is weaker; a blur and a smaller picture would both look like this."
+        return lost(text, picture=_size_word(evidence, detail), measure=measure)
+    if is_enlarged(detail):
+        return _judge_enlarged(evidence, found, detail, measure)
+    if found.act == "kept":
         return kept("Fine structure came through.", picture="as mastered", measure=measure)
-    return unproven("Fine structure is weaker; why is not told yet.", measure=measure)
+    if found.act == "coded":
+        text = "Coding took some of the finest structure, as it does in ordinary exports."
+        return kept(text, picture="as mastered", measure=measure)
+    return bent("Coding took much of the finest structure.", picture="weaker", measure=measure)
+
+
+def _judge_enlarged(
+    evidence: Evidence, found: FoundDetail, detail: DetailFindings, measure: Measure
+) -> Judgement:
+    kernel = str(found.fit.values["kernel"]) if found.fit else "some"
+    text = f"Enlarged {detail.scale[0]:.3f} times with a {kernel} kernel, as far as can be told."
+    if enlargement_promised(evidence):
+        return kept(text, picture="enlarged", measure=measure)
+    return lost(
+        f"{text} Nobody promised it.", picture=_size_word(evidence, detail), measure=measure
+    )
+
+
+def enlargement_promised(evidence: Evidence) -> bool:
+    """Return whether the promise asks for more samples than the master has."""
+    promised = evidence.promise.value("raster")
+    survey = evidence.survey
+    if survey is None or not isinstance(promised, tuple):
+        return False
+    return bool(promised[0] > survey.master_raster[0] or promised[1] > survey.master_raster[1])
+
+
+def _size_word(evidence: Evidence, detail: DetailFindings) -> str | None:
+    size = true_size(evidence, detail)
+    return f"{size[0]}×{size[1]}" if size else None
+
+
+def true_size(evidence: Evidence, detail: DetailFindings) -> tuple[int, int] | None:
+    """Return the raster that would hold the structure there is, in samples.
+
+    The master's where it was enlarged; else by the fitted smaller picture, or by how far structure
+    reaches. None where that cannot be told.
+    """
+    survey = evidence.survey
+    if survey is None:
+        return None
+    if is_enlarged(detail):
+        return survey.master_raster
+    width, height = survey.export_raster
+    found = found_detail(evidence)
+    if found is not None and found.act == "detail-below-raster" and found.fit:
+        shares = float(found.fit.values["across"]), float(found.fit.values["down"])
+    else:
+        reach = detail.across.effective, detail.down.effective
+        if reach[0] is None or reach[1] is None:
+            return None
+        shares = reach[0], reach[1]
+    return round(width * shares[0]), round(height * shares[1])

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 HALF = 0.5
+WEAKENED = (0.3, 0.8)
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,13 +26,22 @@ class DetailCurve:
 
         None where that cannot be told, for want of structure.
         """
-        told = [(f, t) for f, t in zip(self.frequency, self.transfer, strict=True) if t is not None]
-        for (before, above), (after, below) in pairwise(told):
-            if above >= HALF > below:
-                return before + (above - HALF) / (above - below) * (after - before)
+        told = self._told()
         if not told or told[0][1] < HALF:
             return None
-        return 1.0 if told[-1][0] > 0.9 else None
+        crossed = self.crossing(HALF)
+        return crossed if crossed is not None else (1.0 if told[-1][0] > 0.9 else None)
+
+    def crossing(self, level: float) -> float | None:
+        """Return the frequency, of Nyquist, where the transfer first falls below a level."""
+        for (before, above), (after, below) in pairwise(self._told()):
+            if above >= level > below:
+                return before + (above - level) / (above - below) * (after - before)
+        return None
+
+    def _told(self) -> list[tuple[float, float]]:
+        pairs = zip(self.frequency, self.transfer, strict=True)
+        return [(f, t) for f, t in pairs if t is not None]
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,6 +72,40 @@ class DetailFindings:
     fits: tuple[DetailFit, ...]
     structure: float
     scale: tuple[float, float]
+
+    @property
+    def follows(self) -> float | None:
+        """Return whether weaker structure still follows the expected one: 1 wholly, 0 not at all.
+
+        A blur weakens all structure alike: what is left follows, and coherence stays near 1.
+        Coding keeps some and drops the rest: then coherence is what came through. None where no
+        frequency is weakened by a middling part.
+        """
+        found = [
+            (c - t) / (1 - t)
+            for curve in (self.across, self.down)
+            for t, c in zip(curve.transfer, curve.coherence, strict=True)
+            if t is not None and c is not None and WEAKENED[0] < t < WEAKENED[1]
+        ]
+        return sum(found) / len(found) if found else None
+
+    @property
+    def steepness(self) -> float | None:
+        """Return where a fifth came through ÷ where three quarters did, the mean of both axes.
+
+        A blur falls gently (2.2 and more); a smaller raster ends at a cliff (less than 2.15, but
+        for linear kernels, whose fall is a blur's).
+        """
+        found = []
+        for curve in (self.across, self.down):
+            low, high = curve.crossing(0.2), curve.crossing(0.75)
+            if low is not None and high is not None:
+                found.append(low / high)
+        return sum(found) / len(found) if found else None
+
+    def fit(self, act: str) -> DetailFit | None:
+        """Return the fit of an act; None for one that was not tried."""
+        return next((fit for fit in self.fits if fit.act == act), None)
 
     def residual(self, act: str) -> float | None:
         """Return what an act leaves unexplained; None for one that was not tried."""

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from .detail import DetailFindings
 from .file import Bars, CodeUse, FileSurvey, LightLevels
 from .light import ActFit, DepthUse, Misplaced, ToneFindings, WavePair
 from .time import TimeFindings
@@ -97,7 +98,7 @@ class PairSurvey:
     tone: ToneFindings | None
     depth: DepthUse | None
     difference: Difference | None
-    detail_transfer: float | None
+    detail: DetailFindings | None
     seconds: float
     master_frames: int | None = None
     export_frames: int | None = None

@@ -1,4 +1,4 @@
-"""Fine structure at full size: detail that came through, and levels that did.
+"""Fine levels at full size: whether those of ten bits came through.
 
 Each pair gives sums; they are added up in the order of frames, so that how a file was cut changes
 nothing.
@@ -13,77 +13,12 @@ import numpy.typing as npt
 from .frames import Plane
 from .model import DepthUse
 
-TILE, MOST_TILES = 256, 40
-LOW_BAND, HIGH_BAND = 0.5, 0.75
-"""Of Nyquist. Above ¾ even healthy lossy exports hold less than half of the master's energy."""
-LEAST_POWER = 2.0
-"""Spectral density in codes² below which the master has no such detail: rounding to 8 bits
-alone leaves 4² / 12 = 1.3."""
 DEPTH_PHASES = 8
 EVEN_BLOCK_CODES = 2
 """Within a block of so few codes an 8-bit step (4 codes) is met at most once."""
 LEAST_PHASE_BLOCKS = 40
 STAIRCASE_DEVIATION = 4 / 12**0.5
 """Deviation of a full sawtooth of 4 codes from its middle."""
-WINDOW = np.outer(np.hanning(TILE), np.hanning(TILE))
-
-
-def _band() -> npt.NDArray[np.bool_]:
-    down, across = np.abs(np.fft.fftfreq(TILE)) * 2, np.fft.rfftfreq(TILE) * 2  # of Nyquist
-    radius = np.maximum(down[:, None], across[None, :])
-    return np.asarray((radius >= LOW_BAND) & (radius < HIGH_BAND))
-
-
-BAND = _band()
-
-
-@dataclass(frozen=True, slots=True)
-class DetailSums:
-    """Cross-spectrum of export with master over the tiles of a pair, within the band.
-
-    shared: of both; own: the master's power; tiles: how many.
-    """
-
-    shared: float
-    own: float
-    tiles: int
-
-
-def detail_sums(master: Plane, export: Plane, *, scales: tuple[float, float]) -> DetailSums:
-    """Return the sums over tiles of one pair of equal rasters; scales bring codes to 10 bits."""
-    shared = own = 0.0
-    places = _tiles(master.shape)
-    for place in places:
-        spectrum_m, spectrum_e = (
-            np.fft.rfft2((plane[place] - plane[place].mean()) * (WINDOW * scale))[BAND]
-            for plane, scale in zip((master, export), scales, strict=True)
-        )
-        shared += float((spectrum_e * spectrum_m.conj()).real.sum())
-        own += float((np.abs(spectrum_m) ** 2).sum())
-    return DetailSums(shared, own, len(places))
-
-
-def _tiles(shape: tuple[int, ...]) -> list[tuple[slice, slice]]:
-    """Return at most MOST_TILES tiles, evenly picked from a grid over the picture."""
-    height, width = shape[:2]
-    every = [
-        (slice(top, top + TILE), slice(left, left + TILE))
-        for top in range(0, height - TILE + 1, TILE)
-        for left in range(0, width - TILE + 1, TILE)
-    ]
-    return every[:: -(-len(every) // MOST_TILES)] if every else []
-
-
-def detail_transfer(sums: Sequence[DetailSums]) -> float | None:
-    """Return the part of the master's detail in the band that came through, 0 to about 1.
-
-    None where there are no tiles, or the master has no detail there.
-    """
-    tiles, own = sum(one.tiles for one in sums), sum(one.own for one in sums)
-    if not tiles:
-        return None
-    power = own / (tiles * float(BAND.sum())) / float((WINDOW**2).sum())
-    return sum(one.shared for one in sums) / own if power > LEAST_POWER else None
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,0 +1,115 @@
+"""Which act took fine structure away, or added to it, if one explains it better than any other."""
+
+from dataclasses import dataclass
+
+from ..measured import DetailFindings, DetailFit
+from . import tolerances
+from .evidence import Evidence
+
+LINEAR = "linear"
+
+
+@dataclass(frozen=True, slots=True)
+class FoundDetail:
+    """What became of fine structure.
+
+    act: kept, coded (as ordinary coding does), weakened (more than that), unclear, or a cause of
+    the contract. confidence: 0.5 where the next best explains it as well. fit: of the act, where
+    one was fitted.
+    """
+
+    act: str
+    confidence: float = 0.0
+    fit: DetailFit | None = None
+
+
+def found_detail(evidence: Evidence) -> FoundDetail | None:
+    """Return what became of fine structure; None where the picture could not tell."""
+    detail = evidence.survey.detail if evidence.survey else None
+    if detail is None:
+        return None
+    if is_enlarged(detail):
+        return _enlarged(detail)
+    if tolerances.DETAIL_HEALTHY <= detail.transfer <= tolerances.DETAIL_SHARPENED:
+        return FoundDetail("kept")
+    if detail.transfer > tolerances.DETAIL_SHARPENED:
+        return _sharpened(detail)
+    return _weakened(evidence, detail)
+
+
+def is_enlarged(detail: DetailFindings) -> bool:
+    """Return whether the export has more samples for the same picture than the master."""
+    across, down = detail.scale
+    return min(across, down) > tolerances.ENLARGED and abs(across / down - 1) < tolerances.RATIO
+
+
+def _sure(best: DetailFit, other: DetailFit | None) -> float:
+    """Return how much better one act explains it than another: 0.5 alike, 1 beyond compare."""
+    if other is None:
+        return 0.9
+    return round(other.residual / max(other.residual + best.residual, 1e-9), 2)
+
+
+def _enlarged(detail: DetailFindings) -> FoundDetail:
+    """Return which kernel enlarged it: repeated samples alone are an act of their own."""
+    best, runner_up = [fit for fit in detail.fits if fit.act != "identity"][:2]
+    if best.act != "enlarged-nearest" or not clearly(best, runner_up):
+        return FoundDetail("kept", _sure(best, runner_up), best)
+    fit = DetailFit("upscale-nearest", best.residual, {"ratio": detail.scale[0]})
+    return FoundDetail("upscale-nearest", _sure(best, runner_up), fit)
+
+
+def clearly(best: DetailFit, other: DetailFit) -> bool:
+    """Return whether one act leaves clearly less unexplained than the other."""
+    return best.residual < tolerances.DETAIL_LEAD * other.residual
+
+
+def _sharpened(detail: DetailFindings) -> FoundDetail:
+    fit, nothing = detail.fit("oversharpened"), detail.fit("identity")
+    if fit is None or nothing is None:
+        return FoundDetail("unclear")
+    if fit.residual > tolerances.DETAIL_SHARPER * nothing.residual:
+        return FoundDetail("unclear")
+    return FoundDetail("oversharpened", _sure(fit, nothing), fit)
+
+
+def _weakened(evidence: Evidence, detail: DetailFindings) -> FoundDetail:
+    nothing, repeated = detail.fit("identity"), detail.fit("upscale-nearest")
+    blur, smaller = detail.fit("softened"), detail.fit("detail-below-raster")
+    if nothing is None or repeated is None or blur is None or smaller is None:
+        return FoundDetail("unclear")
+    others = min(blur.residual, smaller.residual)
+    if repeated.residual < tolerances.DETAIL_LEAD * min(others, nothing.residual):
+        return FoundDetail("upscale-nearest", _sure(repeated, blur), repeated)
+    follows = detail.follows
+    if follows is not None and follows < tolerances.DETAIL_FOLLOWS:
+        return _coded(evidence, detail)
+    if others > tolerances.DETAIL_GAIN * nothing.residual:
+        mild = detail.transfer >= tolerances.DETAIL_CODED
+        return _coded(evidence, detail) if mild else FoundDetail("unclear")
+    return _blurred_or_smaller(detail, blur, smaller)
+
+
+def _coded(evidence: Evidence, detail: DetailFindings) -> FoundDetail:
+    """Return that coding alone took it: more than an ordinary export loses is an injury."""
+    difference = evidence.survey.difference if evidence.survey else None
+    alike = difference is not None and difference.ssim_mean >= tolerances.CODED_SSIM
+    if alike or detail.transfer >= tolerances.DETAIL_CODED:
+        return FoundDetail("coded")
+    lost = detail.transfer < tolerances.DETAIL_LOST
+    return FoundDetail("generation-loss" if lost else "weakened", 0.8)
+
+
+def _blurred_or_smaller(detail: DetailFindings, blur: DetailFit, smaller: DetailFit) -> FoundDetail:
+    """Return which of both it was: by the cliff at a smaller raster's end, else by the fit."""
+    steepness = detail.steepness
+    if steepness is not None and steepness < tolerances.DETAIL_CLIFF:
+        return FoundDetail("detail-below-raster", max(_sure(smaller, blur), 0.8), smaller)
+    if smaller.residual < tolerances.DETAIL_CLOSER * blur.residual:
+        return FoundDetail("detail-below-raster", _sure(smaller, blur), smaller)
+    linear = smaller.values["kernel"] == LINEAR and smaller.residual * tolerances.DETAIL_ALIKE < (
+        blur.residual
+    )
+    if linear and float(blur.values["sigma"]) > tolerances.LINEAR_SIGMA:
+        return FoundDetail("unclear")
+    return FoundDetail("softened", _sure(blur, smaller), blur)

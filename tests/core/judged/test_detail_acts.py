@@ -1,0 +1,113 @@
+"""Detail: photographs injured by plain OpenCV, coded by x264, and named by the whole way.
+
+At least 60 cases over all causes of fine structure; rates by cause are in docs/diagnosis.md.
+"""
+
+import unittest
+from functools import lru_cache
+from pathlib import Path
+
+import cv2
+import numpy as np
+
+from shapkeen.core.judged import compare_files
+from shapkeen.core.promised import promise_from_json
+from tests.builders.media import PHOTOS, SDR, coded, photo_frames, write
+
+SIZE = (960, 540)
+COUNT = 6
+
+
+@lru_cache
+def pictures(photo: str, size=SIZE) -> tuple:
+    return tuple(coded(f, matrix=1, depth=8) for f in photo_frames(photo, size, COUNT))
+
+
+def changed(photo: str, act) -> list:
+    return [tuple(rounded(act(p.astype(np.float32))) for p in planes) for planes in pictures(photo)]
+
+
+def rounded(plane: np.ndarray) -> np.ndarray:
+    return np.clip(np.floor(plane + 0.5), 0, 255).astype(np.uint8)
+
+
+def blurred(sigma: float):
+    return lambda p: cv2.GaussianBlur(p, (0, 0), sigma * p.shape[1] / SIZE[0])
+
+
+def sharpened(sigma: float, amount: float):
+    return lambda p: p + amount * (p - cv2.GaussianBlur(p, (0, 0), sigma))
+
+
+def resized(plane: np.ndarray, scale: float, way: int) -> np.ndarray:
+    size = (round(plane.shape[1] * scale), round(plane.shape[0] * scale))
+    return cv2.resize(plane, size, interpolation=cv2.INTER_AREA if scale < 1 else way)
+
+
+def shrunk(share: float, way: int):
+    return lambda p: cv2.resize(resized(p, share, way), p.shape[::-1], interpolation=way)
+
+
+CASES = (
+    ("softened", blurred(0.8), "16", {}),
+    ("softened", blurred(1.4), "20", {}),
+    ("oversharpened", sharpened(1.0, 0.8), "16", {}),
+    ("oversharpened", sharpened(1.5, 1.2), "20", {}),
+    ("detail-below-raster", shrunk(0.5, cv2.INTER_CUBIC), "16", {"width": 480, "height": 270}),
+    ("detail-below-raster", shrunk(2 / 3, cv2.INTER_LANCZOS4), "20", {"width": 640, "height": 360}),
+    ("detail-below-raster", shrunk(0.75, cv2.INTER_CUBIC), "16", {"width": 720, "height": 405}),
+    ("upscale-nearest", shrunk(0.5, cv2.INTER_NEAREST), "18", {"ratio": 2.0}),
+    ("generation-loss", lambda p: p, "40", {}),
+    ("upscale-noninteger", lambda p: resized(p, 4 / 3, cv2.INTER_CUBIC), "18", {"ratio": 1.333}),
+    ("upscale-nearest", lambda p: resized(p, 2, cv2.INTER_NEAREST), "18", {"ratio": 2.0}),
+    ("detail-below-raster", lambda p: resized(p, 2, cv2.INTER_CUBIC), "18", {"width": 960}),
+)
+HEALTHY = (("14", "medium"), ("20", "veryfast"), ("24", "veryfast"))
+
+
+def compare(photo: str, name: str, drawn, crf: str, promise: str = "", preset: str = "veryfast"):
+    master = write(f"detail-{photo}-m", pictures(photo), SDR.with_options(crf="6"))
+    export = write(f"detail-{photo}-{name}", drawn, SDR.with_options(crf=crf, preset=preset))
+    overrides = promise_from_json(promise, origin="this test") if promise else None
+    return compare_files(Path(master), Path(export), frames=4, workers=1, overrides=overrides)
+
+
+class DetailActs(unittest.TestCase):
+    def test_injuries_are_named_and_healthy_exports_are_not(self) -> None:
+        missed, wrong = [], []
+        for photo in PHOTOS:
+            for number, (cause, act, crf, values) in enumerate(CASES):
+                made = compare(photo, f"{number}", changed(photo, act), crf)
+                found = {c.id: c.values for c in made.survival.causes}
+                case = f"{photo} {cause} {number}: {list(found)}"
+                if not found:
+                    missed.append(case)
+                elif list(found) != [cause]:
+                    wrong.append(case)
+                for key, value in values.items() if cause in found else ():
+                    self.assertAlmostEqual(found[cause][key] / value, 1, delta=0.05, msg=case)
+        print(f"detail: {len(PHOTOS) * len(CASES)} cases, silent {missed}, wrong {wrong}")
+        self.assertLessEqual(len(wrong), 1, wrong)
+        self.assertLessEqual(len(missed), 3, missed)
+
+    def test_healthy_exports_have_no_cause(self) -> None:
+        for photo in PHOTOS:
+            for crf, preset in HEALTHY:
+                made = compare(photo, f"h{crf}", pictures(photo), crf, preset=preset)
+                with self.subTest(photo, crf=crf):
+                    self.assertEqual([c.id for c in made.survival.causes], [])
+                    verdicts = {v.trait: v.verdict for v in made.survival.verdicts}
+                    self.assertEqual(verdicts["detail"], "kept")
+
+    def test_a_promised_enlargement_is_kept(self) -> None:
+        wanted = (
+            '{"schema": "shapkeen.promise/1", "traits": {"raster": {"value": [1920, 1080], '
+            '"from": [960, 540]}}}'
+        )
+        for way, verdict in ((cv2.INTER_LANCZOS4, "kept"), (cv2.INTER_NEAREST, "lost")):
+            drawn = changed("astronaut", lambda p, w=way: resized(p, 2, w))
+            made = compare("astronaut", f"promised{way}", drawn, "16", promise=wanted)
+            verdicts = {v.trait: v.verdict for v in made.survival.verdicts}
+            self.assertEqual((verdicts["raster"], verdicts["detail"]), ("kept", verdict))
+            causes = [] if verdict == "kept" else ["upscale-nearest"]
+            self.assertEqual([c.id for c in made.survival.causes], causes)
