@@ -53,15 +53,11 @@ def _sure(best: DetailFit, other: DetailFit | None) -> float:
 def _enlarged(detail: DetailFindings) -> FoundDetail:
     """Return which kernel enlarged it: repeated samples alone are an act of their own."""
     best, runner_up = [fit for fit in detail.fits if fit.act != "identity"][:2]
-    if best.act != "enlarged-nearest" or not clearly(best, runner_up):
+    lead = tolerances.DETAIL_CLOSER
+    if best.act != "enlarged-nearest" or best.residual > lead * runner_up.residual:
         return FoundDetail("kept", _sure(best, runner_up), best)
     fit = DetailFit("upscale-nearest", best.residual, {"ratio": detail.scale[0]})
     return FoundDetail("upscale-nearest", _sure(best, runner_up), fit)
-
-
-def clearly(best: DetailFit, other: DetailFit) -> bool:
-    """Return whether one act leaves clearly less unexplained than the other."""
-    return best.residual < tolerances.DETAIL_LEAD * other.residual
 
 
 def _sharpened(detail: DetailFindings) -> FoundDetail:
@@ -82,12 +78,25 @@ def _weakened(evidence: Evidence, detail: DetailFindings) -> FoundDetail:
     if repeated.residual < tolerances.DETAIL_LEAD * min(others, nothing.residual):
         return FoundDetail("upscale-nearest", _sure(repeated, blur), repeated)
     follows = detail.follows
+    if _ends_at_cliff(detail, follows) and others < tolerances.CLIFF_GAIN * nothing.residual:
+        return FoundDetail("detail-below-raster", max(_sure(smaller, blur), 0.8), smaller)
     if follows is not None and follows < tolerances.DETAIL_FOLLOWS:
         return _coded(evidence, detail)
     if others > tolerances.DETAIL_GAIN * nothing.residual:
         mild = detail.transfer >= tolerances.DETAIL_CODED
         return _coded(evidence, detail) if mild else FoundDetail("unclear")
     return _blurred_or_smaller(detail, blur, smaller)
+
+
+def _ends_at_cliff(detail: DetailFindings, follows: float | None) -> bool:
+    """Return whether structure ends at a cliff, and what is there follows the master's.
+
+    Coding thins structure out gently, and what it leaves follows nothing.
+    """
+    steepness = detail.steepness
+    if steepness is None or follows is None:
+        return False
+    return steepness < tolerances.CLIFF_SURE and follows > tolerances.CLIFF_FOLLOWS
 
 
 def _coded(evidence: Evidence, detail: DetailFindings) -> FoundDetail:

@@ -64,10 +64,12 @@ coding's it does not (below 0.08)."""
 DETAIL_GAIN, DETAIL_SHARPER = 0.72, 0.95
 """A blur or a smaller picture must explain so much that this share is left; coding alone leaves
 0.79 and more at CRF 24. Sharpening: of what nothing explains."""
-DETAIL_LEAD, DETAIL_CLOSER, DETAIL_ALIKE = 0.9, 0.98, 0.95
+DETAIL_LEAD, DETAIL_CLOSER, DETAIL_ALIKE = 0.9, 0.98, 0.96
 """Repeated samples, and enlarging against blurring: how much less must be left."""
 DETAIL_CLIFF = 2.15
 """Steepness: blurs at CRF 20 and 24 show 2.2 to 2.8, enlargements but linear ones 1.5 to 2.2."""
+CLIFF_SURE, CLIFF_FOLLOWS, CLIFF_GAIN = 2.05, -0.05, 0.82
+"""Coding alone falls by 2.1 and more where it takes as much, and what it leaves follows less."""
 LINEAR_SIGMA = 0.95
 """Twice enlarged by a linear kernel and then coded is a blur of this sigma and more."""
 ENLARGED, RATIO = 1.01, 0.01

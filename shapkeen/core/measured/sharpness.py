@@ -35,6 +35,8 @@ FINE_STEPS = (0.97, 0.985, 1.015, 1.03)
 BANDS = 32
 """Of Nyquist."""
 TILE = 96
+MOST_TRIED = 2
+"""Parts that acts are made again on: each takes a hundred tries."""
 LEAST_POWER = 2.0
 """Spectral density in codes² below which the master has no structure: rounding to 8 bits alone
 leaves 4² / 12 = 1.3."""
@@ -67,8 +69,10 @@ def find_sharpness(crops: Sequence[Crop]) -> DetailFindings | None:
     if enlarged:
         fits += _kernels(crops)
     elif not HEALTHY[0] < band < HEALTHY[1]:
-        fits += [_best(pairs, _blurred(BLURS)), _best_sharpened(pairs)]
-        fits += [_best(pairs, _repeated()), _best_shrunk(pairs, across, down)]
+        tried = pairs[:MOST_TRIED]
+        fits = [DetailFit("identity", _left(tried), {})]
+        fits += [_best(tried, _blurred(BLURS)), _best_sharpened(tried)]
+        fits += [_best(tried, _repeated()), _best_shrunk(tried, across, down)]
     return DetailFindings(
         transfer=band,
         across=across,
@@ -111,7 +115,7 @@ def _fine(plane: Samples) -> Samples:
 
 def _left(pairs: Sequence[Pair]) -> float:
     """Return the root mean square of what lies between the fine structures, in codes."""
-    squares = [float(np.mean((_fine(one) - _fine(other)) ** 2)) for one, other in pairs]
+    squares = [float(np.mean(_fine(one - other) ** 2)) for one, other in pairs]
     return float(np.sqrt(np.mean(squares)))
 
 

@@ -14,9 +14,11 @@ from ..measured import CodeUse, FrameLikeness
 from ..measured.model import coding_of
 from ..promised import Trait, promise_words, stated_by, trait_by_name
 from .bench import cause_title
+from .figures.detail import detail_figure
 from .figures.gamut import gamut_figure
 from .figures.light import light_figure
 from .figures.shape import ShownPicture, shape_figure
+from .figures.time import time_figure
 from .figures.tone import tone_figure
 from .figures.vector import vector_figure
 from .figures.wave import wave_figure
@@ -29,6 +31,7 @@ CONVERT_GRAPHICS = (
 LIGHT_TRAITS = frozenset({"content_light", "mastering_display"})
 GAMUT_TRAITS = frozenset({"gamut", "primaries"})
 VECTOR_TRAITS = frozenset({"matrix", "chroma"})
+TIME_TRAITS = ("frames", "frame_rate")
 SHAPE_TRAITS = frozenset({"shown_shape", "pixel_aspect", "framing", "raster"})
 
 
@@ -218,6 +221,11 @@ def _figure(comparison: Comparison, trait: Trait) -> tuple[str, str]:
             peak_nits=_part(comparison.promise.value("mastering_display"), "max"),
         )
         return drawn, f"light of all {survey.export_whole.frames} frames; thin: the master's"
+    if trait.name == "detail" and survey.detail is not None:
+        drawn = detail_figure(survey.detail, size=survey.export_raster)
+        return drawn, "structure that came through, from coarse to finest; dashed: all of it"
+    if trait.name in TIME_TRAITS and survey.timing is not None:
+        return time_figure(survey.timing), "each frame of the export beside its own of the master"
     if trait.name in SHAPE_TRAITS and survey.registration is not None:
         return _shape(comparison), "promised and delivered, as shown"
     return "", ""
