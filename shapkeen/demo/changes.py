@@ -77,6 +77,36 @@ def fitted_with_bars(planes: Planes) -> Planes:
     return drawn[0], drawn[1], drawn[2]
 
 
+def _scaled(scale: float, way: int) -> Change:
+    """Return a change of the raster; chroma follows."""
+
+    def change(planes: Planes) -> Planes:
+        y, cb, cr = (_scaled_plane(plane, scale, way) for plane in planes)
+        return y, cb, cr
+
+    return change
+
+
+def _scaled_plane(plane: Codes, scale: float, way: int) -> Codes:
+    height, width = (round(side * scale) for side in plane.shape)
+    drawn = cv2.resize(plane.astype(np.float32), (width, height), interpolation=way)
+    return np.asarray(np.clip(np.floor(drawn + 0.5), 0, 255), dtype=np.uint16)
+
+
+def half_and_back(planes: Planes) -> Planes:
+    """Return the picture made half as large and enlarged again."""
+    return _scaled(2.0, cv2.INTER_CUBIC)(_scaled(0.5, cv2.INTER_AREA)(planes))
+
+
+def softened(planes: Planes) -> Planes:
+    """Return the picture under a filter for noise that took too much."""
+    y, cb, cr = (
+        np.asarray(np.floor(cv2.GaussianBlur(p.astype(np.float32), (0, 0), 1.3) + 0.5), np.uint16)
+        for p in planes
+    )
+    return y, cb, cr
+
+
 def _on_signal(act: Callable[[Triples], Triples]) -> Change:
     """Return a change of an HDR picture's R'G'B', as an editing program would make it."""
 
@@ -130,4 +160,8 @@ CHANGES: dict[str, Change] = {
     "unconverted still": UNCONVERTED_STILL,
     "widened": widened,
     "fitted with bars": fitted_with_bars,
+    "half size and back": half_and_back,
+    "samples repeated": _scaled(2.0, cv2.INTER_NEAREST),
+    "a third larger": _scaled(4 / 3, cv2.INTER_CUBIC),
+    "softened": softened,
 }

@@ -1,4 +1,4 @@
-"""What the demo holds: four titles, and exports of which some were injured on the way.
+"""What the demo holds: five titles, and exports of which some were injured on the way.
 
 Names of receivers are invented. `change` names an act of changes.py; tags are injured by the
 recipe itself.
@@ -67,7 +67,8 @@ PLAIN = replace(SDR, pixel_aspect=None)
 class Export:
     """One export of the demo: for whom, how it was coded, what happened to it.
 
-    promise: what the delivery asks for in place of the master's values, by trait.
+    promise: what the delivery asks for in place of the master's values, by trait. without: frames
+    that never came out.
     """
 
     delivery: str
@@ -75,6 +76,7 @@ class Export:
     recipe: Recipe
     change: str = ""
     promise: Mapping[str, int] = field(default_factory=dict)
+    without: frozenset[int] = frozenset()
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -217,6 +219,56 @@ FEATURES = (
                 file="trailer-foghorn.mp4",
                 recipe=replace(SDR, pixel_aspect=Fraction(1), rate=Fraction(25)),
                 change="fitted with bars",
+            ),
+        ),
+    ),
+    Feature(
+        name="The Orrery Keeper: workshop reel",
+        note="Close views of the gear train for screens and kiosks: BT.709, 960×540",
+        master="workshop-reel-master.mov",
+        recipe=_options(PLAIN, crf="6"),
+        light="sdr",
+        raster=(960, 540),
+        exports=(
+            Export(delivery="Beacon Broadcast", file="workshop-beacon.mp4", recipe=PLAIN),
+            Export(
+                delivery="Ferry Kiosk",
+                file="workshop-ferry.mp4",
+                # A timeline of half the size, enlarged again at export.
+                recipe=PLAIN,
+                change="half size and back",
+            ),
+            Export(
+                delivery="Mole Signage",
+                file="workshop-mole.mp4",
+                recipe=PLAIN,
+                change="samples repeated",
+            ),
+            Export(
+                delivery="Breakwater Stream",
+                file="workshop-breakwater.mp4",
+                recipe=PLAIN,
+                change="a third larger",
+            ),
+            Export(
+                delivery="Foghorn Shorts",
+                file="workshop-foghorn.mp4",
+                recipe=PLAIN,
+                change="softened",
+            ),
+            Export(
+                delivery="Skerry Outdoor",
+                file="workshop-skerry.mp4",
+                # The encoder could not keep up with playback.
+                recipe=PLAIN,
+                without=frozenset({14, 15}),
+            ),
+            Export(
+                delivery="Gannet Screens",
+                file="workshop-gannet.mp4",
+                # Marked in and out were left standing.
+                recipe=PLAIN,
+                without=frozenset({*range(4), *range(33, 36)}),
             ),
         ),
     ),

@@ -50,6 +50,7 @@ def _encode_all(
     encode(folder / feature.master, frames, feature.recipe)
     for number, export in enumerate(feature.exports, start=1):
         change = CHANGES.get(export.change)
-        changed = (change(item) for item in frames) if change else iter(frames)
+        left = [item for n, item in enumerate(frames) if n not in export.without]
+        changed = (change(item) for item in left) if change else iter(left)
         encode(folder / export.file, changed, export.recipe)
         say(f"{feature.name}: export {number} of {len(feature.exports)} encoded")
