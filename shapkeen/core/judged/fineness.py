@@ -116,9 +116,9 @@ def _blurred_or_smaller(detail: DetailFindings, blur: DetailFit, smaller: Detail
         return FoundDetail("detail-below-raster", max(_sure(smaller, blur), 0.8), smaller)
     if smaller.residual < tolerances.DETAIL_CLOSER * blur.residual:
         return FoundDetail("detail-below-raster", _sure(smaller, blur), smaller)
-    linear = smaller.values["kernel"] == LINEAR and smaller.residual * tolerances.DETAIL_ALIKE < (
+    linear = smaller.kernel == LINEAR and smaller.residual * tolerances.DETAIL_ALIKE < (
         blur.residual
     )
-    if linear and float(blur.values["sigma"]) > tolerances.LINEAR_SIGMA:
+    if linear and blur.values["sigma"] > tolerances.LINEAR_SIGMA:
         return FoundDetail("unclear")
     return FoundDetail("softened", _sure(blur, smaller), blur)

@@ -5,6 +5,7 @@ expected picture, and the one that comes clearly closer to the export than nothi
 """
 
 from collections.abc import Callable, Iterable, Iterator, Sequence
+from dataclasses import dataclass
 from functools import partial
 
 import cv2
@@ -119,36 +120,34 @@ def _left(pairs: Sequence[Pair]) -> float:
     return float(np.sqrt(np.mean(squares)))
 
 
-Act = tuple[str, dict[str, float | str], Callable[[Samples], Samples]]
+@dataclass(frozen=True, slots=True)
+class Act:
+    """An act to be tried: what it is called, with which values, and how it is made."""
+
+    name: str
+    values: dict[str, float]
+    make: Callable[[Samples], Samples]
+    kernel: str = ""
 
 
 def _best(pairs: Sequence[Pair], acts: Iterable[Act]) -> DetailFit:
-    return min(
-        (
-            DetailFit(name, _left([(act(one), other) for one, other in pairs]), values)
-            for name, values, act in acts
-        ),
-        key=lambda fit: fit.residual,
-    )
+    return min((_tried(pairs, act) for act in acts), key=lambda fit: fit.residual)
+
+
+def _tried(pairs: Sequence[Pair], act: Act) -> DetailFit:
+    left = _left([(act.make(one), other) for one, other in pairs])
+    return DetailFit(act.name, left, act.values, act.kernel)
 
 
 def _blurred(sigmas: Iterable[float]) -> Iterator[Act]:
     for sigma in sigmas:
-        yield (
-            "softened",
-            {"sigma": round(sigma, 3)},
-            partial(_softened, sigma=sigma),
-        )
+        yield Act("softened", {"sigma": round(sigma, 3)}, partial(_softened, sigma=sigma))
 
 
 def _repeated() -> Iterator[Act]:
     for ratio in REPEATS:
-        values: dict[str, float | str] = {"ratio": float(ratio)}
-        yield (
-            "upscale-nearest",
-            values,
-            partial(_shrunk, shares=(1 / ratio, 1 / ratio), way="nearest"),
-        )
+        make = partial(_shrunk, shares=(1 / ratio, 1 / ratio), way="nearest")
+        yield Act("upscale-nearest", {"ratio": float(ratio)}, make)
 
 
 def _best_sharpened(pairs: Sequence[Pair]) -> DetailFit:
@@ -196,7 +195,7 @@ def _best_shrunk(pairs: Sequence[Pair], across: DetailCurve, down: DetailCurve) 
         middle = (guesses[0] + guesses[1]) / 2
         tried += [(s, s) for s in SHARES if abs(s / middle - 1) < NEAR]
     best = _best(pairs, _shrinks(dict.fromkeys(tried)))
-    shares = float(best.values["across"]), float(best.values["down"])
+    shares = best.values["across"], best.values["down"]
     near = [tuple(min(s * f, 1.0) if s < 1 else 1.0 for s in shares) for f in FINE_STEPS]
     finer = _best(pairs, _shrinks([(a, b) for a, b in near]))
     return min((best, finer), key=lambda fit: fit.residual)
@@ -216,9 +215,8 @@ def _shrinks(shares: Iterable[tuple[float, float]]) -> Iterator[Act]:
     for across, down in shares:
         for way in ("linear", "cubic", "lanczos"):
             for coded in CODED:
-                values: dict[str, float | str] = {"across": across, "down": down, "kernel": way}
-                act = partial(_shrunk, shares=(across, down), way=way, coded=coded)
-                yield "detail-below-raster", values, act
+                make = partial(_shrunk, shares=(across, down), way=way, coded=coded)
+                yield Act("detail-below-raster", {"across": across, "down": down}, make, way)
 
 
 def _kernels(crops: Sequence[Crop]) -> list[DetailFit]:
@@ -226,8 +224,7 @@ def _kernels(crops: Sequence[Crop]) -> list[DetailFit]:
     found = []
     for name, way in KERNELS.items():
         pairs = [_toned(crop.expected(way), crop.export) for crop in crops]
-        values: dict[str, float | str] = {"kernel": name}
-        found.append(DetailFit(f"enlarged-{name}", _left(pairs), values))
+        found.append(DetailFit(f"enlarged-{name}", _left(pairs), {}, name))
     return found
 
 

@@ -87,7 +87,7 @@ class KnownFilters(unittest.TestCase):
                     with self.subTest(photo, share=share, kernel=name):
                         self.assertEqual(told.act, "detail-below-raster")
                         self.assertAlmostEqual(told.values["across"], share, delta=0.01)
-                        self.assertEqual(told.values["kernel"], name)
+                        self.assertEqual(told.kernel, name)
 
     def test_repeated_samples(self) -> None:
         for ratio in (2, 3, 4):

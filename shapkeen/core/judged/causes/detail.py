@@ -57,7 +57,7 @@ def explain_detail(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
 
 
 def _repeated(found: FoundDetail, traits: tuple[str, ...]) -> Cause:
-    ratio = float(found.fit.values["ratio"]) if found.fit else 0.0
+    ratio = found.fit.values["ratio"] if found.fit else 0.0
     return Cause(
         id="upscale-nearest",
         traits=traits,

@@ -45,7 +45,7 @@ def judge_detail(evidence: Evidence, _trait: str) -> Judgement:
 def _judge_enlarged(
     evidence: Evidence, found: FoundDetail, detail: DetailFindings, measure: Measure
 ) -> Judgement:
-    kernel = str(found.fit.values["kernel"]) if found.fit else "some"
+    kernel = found.fit.kernel if found.fit else "some"
     text = f"Enlarged {detail.scale[0]:.3f} times with a {kernel} kernel, as far as can be told."
     if enlargement_promised(evidence):
         return kept(text, picture="enlarged", measure=measure)
@@ -82,7 +82,7 @@ def true_size(evidence: Evidence, detail: DetailFindings) -> tuple[int, int] | N
     width, height = survey.export_raster
     found = found_detail(evidence)
     if found is not None and found.act == "detail-below-raster" and found.fit:
-        shares = float(found.fit.values["across"]), float(found.fit.values["down"])
+        shares = found.fit.values["across"], found.fit.values["down"]
     else:
         reach = detail.across.effective, detail.down.effective
         if reach[0] is None or reach[1] is None:

@@ -49,12 +49,13 @@ class DetailFit:
     """One act tried on the expected picture, and what it leaves unexplained.
 
     residual: root mean square of fine structure, in codes. values: sigma (samples), amount,
-    across and down (share of the raster), ratio, kernel.
+    across and down (share of the raster), ratio. kernel: of an enlargement.
     """
 
     act: str
     residual: float
-    values: Mapping[str, float | str]
+    values: Mapping[str, float]
+    kernel: str = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -1,0 +1,99 @@
+"""Look: the strip of every frame, areas and places, and the stills drawn ahead."""
+
+import json
+import re
+from dataclasses import replace
+from unittest import TestCase
+
+from shapkeen.core.measured import FrameLikeness, Misplaced
+from shapkeen.web.jobs.signals import surveyed
+from shapkeen.web.jobs.tasks import survey
+from shapkeen.web.look.moments import MOST_MOMENTS, areas_of, laid_over, strip_of
+from tests.builders.evidence import PLACE, SURVEY
+from tests.web.base import WebCase
+
+
+def frames(count: int, worst: dict[int, float]) -> tuple[FrameLikeness, ...]:
+    return tuple(
+        FrameLikeness(
+            master_frame=n + 2, export_frame=n, ssim=0.98, psnr=41.0, delta_e=worst.get(n, 0.5)
+        )
+        for n in range(count)
+    )
+
+
+class Strips(TestCase):
+    def test_every_frame_is_a_row_and_the_worst_stand_apart(self) -> None:
+        worst = {40: 7.0, 41: 6.9, 200: 5.0, 10: 4.0}
+        strip = strip_of(replace(SURVEY, series=frames(300, worst)))
+        self.assertEqual((len(strip.rows), strip.each), (300, 1))
+        self.assertEqual(strip.rows[40], (42, 40, 0.98, 41.0, 7.0, None))
+        self.assertEqual(strip.worst[:3], (40, 200, 10))
+        self.assertNotIn(41, strip.worst)  # beside the worst of all: the same moment
+        self.assertEqual(strip.nearest(1000), 299)
+
+    def test_a_long_film_shows_the_worst_of_each_stretch(self) -> None:
+        count = MOST_MOMENTS * 2 + 100
+        strip = strip_of(replace(SURVEY, series=frames(count, {7001: 9.0})))
+        self.assertLessEqual(len(strip.rows), MOST_MOMENTS)
+        self.assertEqual(strip.rows[strip.worst[0]][1], 7001)
+
+    def test_without_a_comparison_the_chosen_pairs_are_shown(self) -> None:
+        strip = strip_of(replace(SURVEY, series=()))
+        self.assertEqual([row[1] for row in strip.rows], [3])
+
+    def test_places_of_a_cut_picture(self) -> None:
+        self.assertEqual(laid_over(SURVEY), (0.0, 0.0, 1.0, 1.0))
+        cut = replace(PLACE, left=-192.0, width=2304.0)
+        area = Misplaced(
+            left=0.5,
+            top=0.25,
+            width=0.1,
+            height=0.1,
+            frame=3,
+            expected_code=500,
+            delivered_code=700,
+            expected_nits=100,
+            delivered_nits=600,
+        )
+        made = replace(SURVEY, registration=cut, misplaced=(area,))
+        self.assertEqual(laid_over(made), (-0.1, 0.0, 1.2, 1.0))
+        self.assertEqual(areas_of(made), [(0.5, 0.25, 0.1, 0.1)])
+        padded = replace(PLACE, left=192.0, width=1536.0)
+        made = replace(SURVEY, registration=padded, misplaced=(area,))
+        left, _, width, _ = areas_of(made)[0]
+        self.assertAlmostEqual(left, 0.1 + 0.5 * 0.8)
+        self.assertAlmostEqual(width, 0.08)
+        self.assertEqual(laid_over(replace(made, registration=replace(padded, turn=90)))[0], 0)
+
+
+class Pages(WebCase):
+    def test_the_page_carries_every_frame(self) -> None:
+        attempt = self.attempt()
+        page = self.client.get(f"/attempt/{attempt.pk}/look/?frame=7").content.decode()
+        found = re.search(r'<script id="moments" type="application/json">(.*?)</script>', page)
+        assert found is not None
+        rows = json.loads(found[1])
+        comparison = attempt.comparison()
+        assert comparison is not None
+        self.assertEqual(len(rows), comparison.survey.export_frames)
+        self.assertIn(f'data-chosen="{[row[1] for row in rows].index(7)}"', page)
+        self.assertIn("differs most at", page)
+
+    def test_moments_looked_at_first_are_drawn_ahead(self) -> None:
+        attempt = self.attempt()
+        stills = self.folder / "stills"
+        before = set(stills.glob("*.png"))
+        surveyed.send(sender=survey, attempt=attempt)
+        drawn = set(stills.glob("*.png")) - before
+        self.assertGreaterEqual(len(drawn), 2)
+        page = self.client.get(f"/attempt/{attempt.pk}/look/").content.decode()
+        first = int(re.search(r'data-chosen="(\d+)"', page)[1])
+        path = f"/attempt/{attempt.pk}/still/export/{first}/toned.png"
+        self.assertTrue(b"".join(self.client.get(path).streaming_content).startswith(b"\x89PNG"))
+        self.assertEqual(set(stills.glob("*.png")) - before, drawn)
+
+    def test_a_file_that_is_gone_stops_nothing(self) -> None:
+        attempt = self.attempt()
+        attempt.reel.path = "gone.mp4"
+        surveyed.send(sender=survey, attempt=attempt)
