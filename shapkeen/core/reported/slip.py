@@ -1,27 +1,15 @@
 """The evidence slip of one trait: who says what and where, the drawing that proves it, the cure."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
-from ..colour.coding import Coding
 from ..colour.difference import difference_name
 from ..declared import Declaration, TraitValue
-from ..judged import Cause, Comparison, Verdict, plan_reading
-from ..judged.comparison import promised_coding
-from ..judged.evidence import Evidence, is_full_range, tone_act
-from ..judged.geometry import aspect_of, shown_ratio
+from ..judged import Cause, Comparison, Verdict
 from ..measured import CodeUse, FrameLikeness
-from ..measured.model import coding_of
 from ..promised import Trait, promise_words, stated_by, trait_by_name
 from .bench import cause_title
-from .figures.detail import detail_figure
-from .figures.gamut import gamut_figure
-from .figures.light import light_figure
-from .figures.shape import ShownPicture, shape_figure
-from .figures.time import time_figure
-from .figures.tone import tone_figure
-from .figures.vector import vector_figure
-from .figures.wave import wave_figure
+from .drawings import drawing_of
 
 TONE_TRAITS = frozenset({"tone", "transfer"})
 CONVERT_GRAPHICS = (
@@ -30,9 +18,6 @@ CONVERT_GRAPHICS = (
 )
 LIGHT_TRAITS = frozenset({"content_light", "mastering_display"})
 GAMUT_TRAITS = frozenset({"gamut", "primaries"})
-VECTOR_TRAITS = frozenset({"matrix", "chroma"})
-TIME_TRAITS = ("frames", "frame_rate")
-SHAPE_TRAITS = frozenset({"shown_shape", "pixel_aspect", "framing", "raster"})
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,7 +50,7 @@ def slip_of(comparison: Comparison, verdict: Verdict) -> Slip:
     trait = trait_by_name(verdict.trait)
     assert trait is not None  # noqa: S101  (as in row_of)
     cause = next((c for c in comparison.survival.causes if trait.name in c.traits), None)
-    figure, caption = _figure(comparison, trait)
+    figure, caption = drawing_of(comparison, trait)
     return Slip(
         verdict=verdict,
         trait=trait,
@@ -193,94 +178,4 @@ def _runner_up(comparison: Comparison, cause: Cause | None) -> str:
     return (
         f"It leaves {own:.1f} codes unexplained; the next best, "
         f"{other.act.replace('-', ' ')}, leaves {other.residual:.1f}."
-    )
-
-
-def _figure(comparison: Comparison, trait: Trait) -> tuple[str, str]:
-    """Return the drawing that proves a trait's verdict, and its caption; empty where none does."""
-    survey = comparison.survey
-    if trait.name in TONE_TRAITS and survey.tone is not None:
-        act = tone_act(survey)
-        drawn = tone_figure(
-            survey.tone,
-            act=act.act if act else "identity",
-            full_range=is_full_range(comparison.master),
-        )
-        return drawn, f"{survey.tone.blocks} flat blocks of {len(survey.pairs)} frames"
-    if trait.name == "range" and survey.wave is not None:
-        drawn = wave_figure(survey.wave, _promised_coding(comparison))
-        return drawn, "the frame that differs most; lines: black and white of limited range"
-    drawing = _colour_figure(comparison, trait)
-    if drawing:
-        return drawing, f"colours of all {survey.export_whole.frames} frames of the export"
-    if trait.name in LIGHT_TRAITS and survey.export_light is not None:
-        drawn = light_figure(
-            survey.export_light,
-            master=survey.master_whole.light,
-            promised_nits=_part(comparison.promise.value("content_light"), "max_cll"),
-            peak_nits=_part(comparison.promise.value("mastering_display"), "max"),
-        )
-        return drawn, f"light of all {survey.export_whole.frames} frames; thin: the master's"
-    if trait.name == "detail" and survey.detail is not None:
-        drawn = detail_figure(survey.detail, size=survey.export_raster)
-        return drawn, "structure that came through, from coarse to finest; dashed: all of it"
-    if trait.name in TIME_TRAITS and survey.timing is not None:
-        return time_figure(survey.timing), "each frame of the export beside its own of the master"
-    if trait.name in SHAPE_TRAITS and survey.registration is not None:
-        return _shape(comparison), "promised and delivered, as shown"
-    return "", ""
-
-
-def _promised_coding(comparison: Comparison) -> Coding:
-    """Return how the expected picture is coded."""
-    own = plan_reading(comparison.master)
-    return promised_coding(comparison.promise, comparison.master) or coding_of(own)
-
-
-def _colour_figure(comparison: Comparison, trait: Trait) -> str:
-    """Return the gamut or vector drawing for a trait of colour; empty for others."""
-    master, export = (
-        whole.colours for whole in (comparison.survey.master_whole, comparison.survey.export_whole)
-    )
-    if master is None or export is None:
-        return ""
-    if trait.name in GAMUT_TRAITS:
-        return gamut_figure(master, export)
-    if trait.name in VECTOR_TRAITS:
-        matrix = comparison.promise.value("matrix")
-        return vector_figure(
-            master,
-            export,
-            matrix=matrix if isinstance(matrix, int) else 1,
-            full_range=is_full_range(comparison.master),
-        )
-    return ""
-
-
-def _part(value: TraitValue | None, key: str) -> float | None:
-    found = value.get(key) if isinstance(value, Mapping) else None
-    return float(found) if isinstance(found, int | float) and found else None
-
-
-def _shape(comparison: Comparison) -> str:
-    survey = comparison.survey
-    place = survey.registration
-    assert place is not None  # noqa: S101  (asked before)
-    width, height = survey.export_raster
-    h, v = aspect_of(comparison.export)
-    promised = comparison.promise.value("shown_shape")
-    ratio = promised if isinstance(promised, int | float) else width / height
-    evidence = Evidence(comparison.promise, comparison.master, comparison.export, survey)
-    delivered_ratio = width * h / v / height
-    return shape_figure(
-        ShownPicture(f"promised {ratio:.2f}:1", ratio),
-        ShownPicture(
-            f"delivered {width}×{height}, pixel aspect {h}:{v}, {delivered_ratio:.2f}:1",
-            delivered_ratio,
-            left=place.left / width,
-            top=place.top / height,
-            width=place.width / width,
-            height=place.height / height,
-        ),
-        circle=shown_ratio(evidence) or 1.0,
     )

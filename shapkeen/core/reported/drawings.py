@@ -1,0 +1,157 @@
+"""Which drawing proves a trait's verdict: trait name → what draws it."""
+
+from collections.abc import Callable, Mapping
+
+from ..colour.coding import Coding
+from ..declared import TraitValue
+from ..judged import Comparison, plan_reading, promised_coding
+from ..judged.evidence import Evidence, is_full_range, tone_act
+from ..judged.geometry import aspect_of, shown_ratio
+from ..measured.model import coding_of
+from ..promised import Trait
+from .figures.detail import detail_figure
+from .figures.gamut import gamut_figure
+from .figures.light import light_figure
+from .figures.shape import ShownPicture, shape_figure
+from .figures.time import time_figure
+from .figures.tone import tone_figure
+from .figures.vector import vector_figure
+from .figures.wave import wave_figure
+
+Drawn = tuple[str, str]
+"""The drawing as SVG and its caption; both empty where there is nothing to draw."""
+NOTHING: Drawn = ("", "")
+
+
+def drawing_of(comparison: Comparison, trait: Trait) -> Drawn:
+    """Return the drawing that proves a trait's verdict, and its caption; empty where none does."""
+    draw = DRAWERS.get(trait.name)
+    return draw(comparison) if draw else NOTHING
+
+
+def _tone(comparison: Comparison) -> Drawn:
+    survey = comparison.survey
+    if survey.tone is None:
+        return NOTHING
+    act = tone_act(survey)
+    drawn = tone_figure(
+        survey.tone,
+        act=act.act if act else "identity",
+        full_range=is_full_range(comparison.master),
+    )
+    return drawn, f"{survey.tone.blocks} flat blocks of {len(survey.pairs)} frames"
+
+
+def _wave(comparison: Comparison) -> Drawn:
+    if comparison.survey.wave is None:
+        return NOTHING
+    own = coding_of(plan_reading(comparison.master))
+    coding: Coding = promised_coding(comparison.promise, comparison.master) or own
+    drawn = wave_figure(comparison.survey.wave, coding)
+    return drawn, "the frame that differs most; lines: black and white of limited range"
+
+
+def _light(comparison: Comparison) -> Drawn:
+    survey = comparison.survey
+    if survey.export_light is None:
+        return NOTHING
+    drawn = light_figure(
+        survey.export_light,
+        master=survey.master_whole.light,
+        promised_nits=_part(comparison.promise.value("content_light"), "max_cll"),
+        peak_nits=_part(comparison.promise.value("mastering_display"), "max"),
+    )
+    return drawn, f"light of all {survey.export_whole.frames} frames; thin: the master's"
+
+
+def _gamut(comparison: Comparison) -> Drawn:
+    survey = comparison.survey
+    master, export = survey.master_whole.colours, survey.export_whole.colours
+    if master is None or export is None:
+        return NOTHING
+    return gamut_figure(master, export), _all_frames(comparison)
+
+
+def _vector(comparison: Comparison) -> Drawn:
+    survey = comparison.survey
+    master, export = survey.master_whole.colours, survey.export_whole.colours
+    if master is None or export is None:
+        return NOTHING
+    matrix = comparison.promise.value("matrix")
+    drawn = vector_figure(
+        master,
+        export,
+        matrix=matrix if isinstance(matrix, int) else 1,
+        full_range=is_full_range(comparison.master),
+    )
+    return drawn, _all_frames(comparison)
+
+
+def _all_frames(comparison: Comparison) -> str:
+    return f"colours of all {comparison.survey.export_whole.frames} frames of the export"
+
+
+def _detail(comparison: Comparison) -> Drawn:
+    survey = comparison.survey
+    if survey.detail is None:
+        return NOTHING
+    drawn = detail_figure(survey.detail, size=survey.export_raster)
+    return drawn, "structure that came through, from coarse to finest; dashed: all of it"
+
+
+def _time(comparison: Comparison) -> Drawn:
+    timing = comparison.survey.timing
+    if timing is None:
+        return NOTHING
+    return time_figure(timing), "each frame of the export beside its own of the master"
+
+
+def _shape(comparison: Comparison) -> Drawn:
+    survey = comparison.survey
+    place = survey.registration
+    if place is None:
+        return NOTHING
+    width, height = survey.export_raster
+    h, v = aspect_of(comparison.export)
+    promised = comparison.promise.value("shown_shape")
+    ratio = promised if isinstance(promised, int | float) else width / height
+    evidence = Evidence(comparison.promise, comparison.master, comparison.export, survey)
+    delivered_ratio = width * h / v / height
+    drawn = shape_figure(
+        ShownPicture(f"promised {ratio:.2f}:1", ratio),
+        ShownPicture(
+            f"delivered {width}×{height}, pixel aspect {h}:{v}, {delivered_ratio:.2f}:1",
+            delivered_ratio,
+            left=place.left / width,
+            top=place.top / height,
+            width=place.width / width,
+            height=place.height / height,
+        ),
+        circle=shown_ratio(evidence) or 1.0,
+    )
+    return drawn, "promised and delivered, as shown"
+
+
+def _part(value: TraitValue | None, key: str) -> float | None:
+    found = value.get(key) if isinstance(value, Mapping) else None
+    return float(found) if isinstance(found, int | float) and found else None
+
+
+DRAWERS: dict[str, Callable[[Comparison], Drawn]] = {
+    "tone": _tone,
+    "transfer": _tone,
+    "range": _wave,
+    "content_light": _light,
+    "mastering_display": _light,
+    "gamut": _gamut,
+    "primaries": _gamut,
+    "matrix": _vector,
+    "chroma": _vector,
+    "shown_shape": _shape,
+    "pixel_aspect": _shape,
+    "framing": _shape,
+    "raster": _shape,
+    "detail": _detail,
+    "frames": _time,
+    "frame_rate": _time,
+}
