@@ -96,6 +96,24 @@ def sample(plane: Real, rect: Rect, size: tuple[int, int]) -> Real:
     return np.asarray(warped, dtype=np.float32)
 
 
+def shared_with(place: Rect) -> Rect:
+    """Return the part of a picture that shows another, which lies at `place` in it."""
+    left, top = max(place.left, 0.0), max(place.top, 0.0)
+    right, bottom = min(place.left + place.width, 1.0), min(place.top + place.height, 1.0)
+    return Rect(left, top, right - left, bottom - top)
+
+
+def part_of(place: Rect) -> Rect:
+    """Return the part of that other picture that is shown."""
+    shown = shared_with(place)
+    return Rect(
+        (shown.left - place.left) / place.width,
+        (shown.top - place.top) / place.height,
+        shown.width / place.width,
+        shown.height / place.height,
+    )
+
+
 def common_planes(
     master: Reduced, export: Reduced, place: Rect, *, step: int
 ) -> tuple[dict[str, Real], dict[str, Real]]:
@@ -104,15 +122,7 @@ def common_planes(
     place: of the whole master in the export. step: the grid's sides are whole multiples of it, an
     even number; neither picture is enlarged for it.
     """
-    left, top = max(place.left, 0.0), max(place.top, 0.0)
-    right, bottom = min(place.left + place.width, 1.0), min(place.top + place.height, 1.0)
-    in_export = Rect(left, top, right - left, bottom - top)
-    in_master = Rect(
-        (left - place.left) / place.width,
-        (top - place.top) / place.height,
-        in_export.width / place.width,
-        in_export.height / place.height,
-    )
+    in_export, in_master = shared_with(place), part_of(place)
     size = _grid_size(master, export, place=in_export, part=in_master, step=step)
     half = (size[0] // 2, size[1] // 2)
     sizes = {"luma": size, "cb": half, "cr": half}

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from ..colour.coding import Coding
 from .expected import can_convert, expected_planes
-from .grid import Real, Rect, Reduced, common_planes
+from .grid import Real, Rect, Reduced, common_planes, part_of, shared_with
 from .model import Registration
 from .registration import turned
 
@@ -29,10 +29,12 @@ class Laying:
     @property
     def shared(self) -> Rect:
         """Return the part of the export that shows the master, in fractions of its raster."""
-        left, top = max(self.rect.left, 0.0), max(self.rect.top, 0.0)
-        right = min(self.rect.left + self.rect.width, 1.0)
-        bottom = min(self.rect.top + self.rect.height, 1.0)
-        return Rect(left, top, right - left, bottom - top)
+        return shared_with(self.rect)
+
+    @property
+    def in_master(self) -> Rect:
+        """Return the part of the upright master that the export shows, in fractions of it."""
+        return part_of(self.rect)
 
     def planes(self, one: Reduced, other: Reduced, *, step: int) -> tuple[Planes, Planes]:
         """Return the expected and the delivered planes of the part that both show, on one grid.

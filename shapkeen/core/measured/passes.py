@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 from ..colour.coding import Coding
 from .chosen import Wanted
-from .laying import Laying, laid, lay
+from .laying import laid, lay
 from .model import Registration, Source, TimeFindings
 from .pairing import frame_ratio, plan_pairs
 from .registration import merged
@@ -18,6 +18,7 @@ from .timing import Timed, find_timing
 from .together.engine import Means, measure_together
 from .together.model import SpanFindings
 from .together.plan import FrameMap, timeline
+from .together.small import Part
 from .together.worker import Task
 
 REGISTERED_PAIRS = 7
@@ -62,7 +63,7 @@ def read_both(pair: Pair, means: Means) -> Passed:
     found = measure_together(_task(pair, met, frames), means=means)
     place, held = _place(found, met)
     there = met if held else meet_spread(pair.master, pair.export, met.offset)
-    timed = _timed(found, there, pair, frames)
+    timed = _timed(found, there, frames)
     moved = timed is not None and frames.ratio == 1 and timed.frames != frames
     if held and not moved:
         return Passed(found, met, place, timed.findings if timed else None)
@@ -74,11 +75,10 @@ def read_both(pair: Pair, means: Means) -> Passed:
     )
 
 
-def _timed(found: SpanFindings, met: Met, pair: Pair, frames: FrameMap) -> Timed | None:
+def _timed(found: SpanFindings, met: Met, frames: FrameMap) -> Timed | None:
     if found.master is None or found.export is None or met.place is None:
         return None
-    laying: Laying = laid(met.place, met.raster, own=pair.own, goal=pair.own)
-    return find_timing(found.master, found.export, laying, frames)
+    return find_timing(found.master, found.export, frames)
 
 
 def _task(pair: Pair, met: Met, frames: FrameMap) -> Task:
@@ -95,7 +95,14 @@ def _task(pair: Pair, met: Met, frames: FrameMap) -> Task:
         lay(met.place, met.raster, own=pair.own, goal=pair.goal),
         met.inside,
         {n: Wanted(place=n in registered, fine=n in full_size) for n in numbers},
+        _parts(met, pair),
     )
+
+
+def _parts(met: Met, pair: Pair) -> tuple[Part, Part]:
+    """Return the parts of master and export that both show; the whole where that is unknown."""
+    laying = laid(met.place, met.raster, own=pair.own, goal=pair.own)
+    return Part(laying.in_master, laying.turn, laying.mirrored), Part(laying.shared)
 
 
 def _spread(items: Sequence[int], count: int) -> set[int]:

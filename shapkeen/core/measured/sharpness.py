@@ -48,6 +48,8 @@ HEALTHY = (0.72, 1.06)
 COARSE = 0.25
 """Of Nyquist: what counts as coarse on the other axis."""
 LEAST_SPAN = 40.0
+ALIKE_CODES, ALIKE_PERCENT = 25.0, 95
+"""Coarse structure that sits further off in a twentieth of a part: something was laid over it."""
 FOOT, FOOT_PLACE, NEAR, LARGEST = 0.2, 1.07, 0.14, 0.9
 """Where a fifth still comes through lies a little above the smaller picture's own end: 1.0 to 1.14
 times, whatever the kernel and the coding; sizes near it are tried."""
@@ -58,6 +60,9 @@ Pair = tuple[Samples, Samples]
 
 def find_sharpness(crops: Sequence[Crop]) -> DetailFindings | None:
     """Return what became of fine structure; None where the master has none there."""
+    if not crops:
+        return None
+    crops = [crop for crop in crops if _is_alike(crop)]
     if not crops:
         return None
     enlarged = max(crops[0].scale) > ENLARGED
@@ -99,6 +104,13 @@ def _toned(expected: Samples, delivered: Samples) -> Pair:
     curve = np.polynomial.Polynomial.fit((one - middle) / span, other, 3)
     made = curve((expected - middle) / span)
     return np.asarray(made, np.float32), delivered
+
+
+def _is_alike(crop: Crop) -> bool:
+    """Return whether both parts show the same picture: a graphic laid over one would not."""
+    one, other = _toned(crop.expected(cv2.INTER_CUBIC), crop.export)
+    off = _coarse(one - other)[EDGE:-EDGE, EDGE:-EDGE]
+    return float(np.percentile(np.abs(off), ALIKE_PERCENT)) < ALIKE_CODES
 
 
 def _softened(plane: Samples, sigma: float) -> Samples:

@@ -12,15 +12,11 @@ from itertools import pairwise
 import numpy as np
 import numpy.typing as npt
 
-from .grid import Rect, sample
-from .laying import Laying
 from .loops import align_costs
 from .model import TimeEvent, TimeFindings
-from .registration import turned
 from .together.model import FileFindings
 from .together.plan import FrameMap
 
-SIGNATURE = (32, 18)
 BAND = 40
 """Frames to either side of the assumed mapping: more than a second and a half of film."""
 LEAST_FRAMES = 3
@@ -58,17 +54,14 @@ class Timed:
     frames: FrameMap
 
 
-def find_timing(
-    master: FileFindings, export: FileFindings, laying: Laying, frames: FrameMap
-) -> Timed | None:
+def find_timing(master: FileFindings, export: FileFindings, frames: FrameMap) -> Timed | None:
     """Return how the export's frames follow the master's; None where too few have structure.
 
     frames: the mapping that was assumed when the files were read.
     """
     if min(len(master.numbers), len(export.numbers)) < LEAST_FRAMES:
         return None
-    ours = _signatures(_upright(master.marks, laying), _in_master(laying.rect))
-    theirs = _signatures(export.marks, laying.shared)
+    ours, theirs = _signatures(master.marks), _signatures(export.marks)
     if not np.abs(theirs).max(initial=0) > 0 or not np.abs(ours).max(initial=0) > 0:
         return None
     assumed = np.array([frames.master(int(n)) for n in export.numbers], np.int64)
@@ -96,24 +89,9 @@ def _mapped(numbers: tuple[Numbers, Numbers], path: _Path, frames: FrameMap) -> 
     return replace(frames, jumps=tuple(jumps))
 
 
-def _upright(marks: Signatures, laying: Laying) -> Signatures:
-    if not laying.turn and not laying.mirrored:
-        return marks
-    return np.stack([turned(mark, laying.turn, mirrored=laying.mirrored) for mark in marks])
-
-
-def _in_master(place: Rect) -> Rect:
-    """Return the part of the master that the export shows, in fractions of the master."""
-    left, top = max(-place.left / place.width, 0.0), max(-place.top / place.height, 0.0)
-    right = min((1 - place.left) / place.width, 1.0)
-    bottom = min((1 - place.top) / place.height, 1.0)
-    return Rect(left, top, right - left, bottom - top)
-
-
-def _signatures(marks: Signatures, part: Rect) -> Signatures:
-    """Return marks of a part of the picture as rows of unit length; 0 for an even picture."""
-    cut = marks if part == Rect() else np.stack([sample(mark, part, SIGNATURE) for mark in marks])
-    flat = cut.reshape(len(cut), -1).astype(np.float64)
+def _signatures(marks: Signatures) -> Signatures:
+    """Return marks as rows of unit length, free of brightness and contrast; 0 for an even one."""
+    flat = marks.reshape(len(marks), -1).astype(np.float64)
     flat -= flat.mean(axis=1, keepdims=True)
     deviation = flat.std(axis=1, keepdims=True)
     unit = np.where(deviation > 0.5, flat / np.maximum(deviation, 1e-9), 0.0)

@@ -12,9 +12,9 @@ from . import carriage, colour, detail, light, shape, tag, time
 
 EXPLAINERS = (
     shape.explain_shape,
-    detail.explain_detail,
     colour.explain_conversion,
     light.explain_tone,
+    detail.explain_detail,
     light.explain_depth,
     light.explain_light_level,
     tag.explain_tags,

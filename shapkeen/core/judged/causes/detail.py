@@ -47,7 +47,8 @@ def explain_detail(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
         why, cure = WHY[found.act]
         yield Cause(
             id=found.act,
-            traits=("detail",),
+            # A strong blur moves the colours of small things, and takes the brightest highlights.
+            traits=explained(broken, "detail", "gamut", "tone"),
             confidence=found.confidence,
             values=dict(found.fit.values) if found.fit else {},
             why=why,

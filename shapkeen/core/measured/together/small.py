@@ -3,13 +3,15 @@
 Whole factors, so that a mean is exact and two files of one raster share one grid.
 """
 
-import cv2
+from dataclasses import dataclass, field
+
 import numpy as np
 import numpy.typing as npt
 
 from ..frames import Frame, Plane, whole_rows
-from ..grid import Real, Reduced, code_scale
+from ..grid import Real, Rect, Reduced, code_scale, sample
 from ..loops import mean_blocks
+from ..registration import turned
 
 LEAST_WIDTH = 640
 """Small pictures are at least this wide where the file's is, and less than twice as wide."""
@@ -34,6 +36,18 @@ def _reduced(plane: Plane, side: int, scale: float) -> Real:
     return out
 
 
-def mark_of(small: Reduced) -> Mark:
-    """Return the mark of a small picture."""
-    return np.asarray(cv2.resize(small.luma, MARK, interpolation=cv2.INTER_AREA), np.float32)
+@dataclass(frozen=True, slots=True)
+class Part:
+    """The part of a file's picture that the other shows too, and how it is turned there."""
+
+    rect: Rect = field(default_factory=Rect)
+    turn: int = 0
+    mirrored: bool = False
+
+
+def mark_of(small: Reduced, part: Part) -> Mark:
+    """Return the mark of a small picture: of the part that the other file shows too."""
+    luma = small.luma
+    if part.turn or part.mirrored:
+        luma = turned(luma, part.turn, mirrored=part.mirrored)
+    return np.asarray(sample(luma, part.rect, MARK), np.float32)

@@ -17,7 +17,7 @@ from ..whole.spans import Span, read_span
 from .likeness import likeness
 from .model import FileFindings, SpanFindings
 from .plan import FrameMap, PairSpan, Timeline
-from .small import Mark, mark_of, small_picture
+from .small import Mark, Part, mark_of, small_picture
 
 Step = Callable[[int], None]
 """Called with the number of frames read since the last call."""
@@ -28,7 +28,7 @@ class Task:
     """All that a worker must know of the pair.
 
     laying: None where the pictures cannot be held against each other. wanted: by the export's
-    frame number, the pairs to compare in depth.
+    frame number, the pairs to compare in depth. parts: of master and export, that both show.
     """
 
     master: Source
@@ -38,6 +38,7 @@ class Task:
     laying: Laying | None
     inside: Inside
     wanted: Mapping[int, Wanted]
+    parts: tuple[Part, Part] = (Part(), Part())
 
 
 @dataclass(slots=True)
@@ -46,6 +47,7 @@ class _Side:
 
     source: Source
     line: Timeline
+    part: Part
     full_range: bool
     """The master's range, for both: codes are brought to the 10-bit scale by it."""
     counter: Counter | None = None
@@ -65,7 +67,7 @@ class _Side:
             self.bars.add(frame)
             small = small_picture(frame, full_range=self.full_range)
             self.numbers.append(frame.number)
-            self.marks.append(mark_of(small))
+            self.marks.append(mark_of(small, self.part))
             yield frame, small
 
     def result(self) -> FileFindings | None:
@@ -86,8 +88,10 @@ def measure_span(
     """
     full_range = task.master.reading.full_range
     one, other = (
-        _Side(source, line, full_range)
-        for source, line in zip((task.master, task.export), task.lines, strict=True)
+        _Side(source, line, part, full_range)
+        for source, line, part in zip(
+            (task.master, task.export), task.lines, task.parts, strict=True
+        )
     )
     report = step or _nothing
     masters, exports = one.frames(span.master, threads), other.frames(span.export, threads)

@@ -2,19 +2,21 @@
 // Needs: rows of moments in #moments; refs strip; data-unit on an element round it.
 // Says "moment" with {index} when one is picked; hears "shown" with {index}.
 document.addEventListener("alpine:init", function () {
-  const DELTA = 4, WORST_PLACE = 5, SSIM = 2, TOP = 10;
+  const DELTA = 4, WORST_PLACE = 5, SSIM = 2, TOPS = [2, 5, 10, 20, 50, 100];
   Alpine.data("strip", function () {
     return {
-      rows: [], index: 0, held: false,
+      rows: [], index: 0, held: false, top: 2,
       init() {
         this.rows = JSON.parse(document.getElementById("moments").textContent);
+        this.index = Number(this.$root.closest("[data-chosen]").dataset.chosen);
+        const most = Math.max(...this.rows.map((row) => this.value(row, DELTA)));
+        this.top = TOPS.find((top) => most <= top) || TOPS[TOPS.length - 1];
         this.draw();
       },
       shown(event) { this.index = event.detail.index; this.draw(); },
-      // Heights from 0 to 1: ΔE from 0 to 10, or 1 − SSIM where colours are not known.
-      height(row, place) {
-        const value = row[place] === null ? (row[SSIM] === null ? 0 : (1 - row[SSIM]) * 2 * TOP) : row[place];
-        return Math.min(value / TOP, 1);
+      // ΔE, or where colours are not known 1 − SSIM in hundredths.
+      value(row, place) {
+        return row[place] === null ? (row[SSIM] === null ? 0 : (1 - row[SSIM]) * 100) : row[place];
       },
       draw() {
         const canvas = this.$refs.strip, pen = canvas.getContext("2d"), { width, height } = canvas;
@@ -23,14 +25,20 @@ document.addEventListener("alpine:init", function () {
         pen.fillStyle = ink("sheet");
         pen.fillRect(0, 0, width, height);
         const bar = (row, i, place, colour) => {
-          const high = Math.max(this.height(row, place) * height, 1);
-          pen.fillStyle = high >= height ? ink("lost") : ink(colour);
+          const high = Math.max(Math.min(this.value(row, place) / this.top, 1) * height, 1);
+          pen.fillStyle = ink(colour);
           pen.fillRect(i * column, height - high, wide, high);
         };
         this.rows.forEach((row, i) => bar(row, i, WORST_PLACE, "station"));
         this.rows.forEach((row, i) => bar(row, i, DELTA, "quiet"));
         pen.fillStyle = ink("rule");
-        pen.fillRect(0, Math.round(height * 0.9), width, 1);
+        pen.fillRect(0, Math.round(height * (1 - 1 / this.top)), width, 1);
+        const scale = `${this.rows.some((row) => row[DELTA] !== null) ? this.$root.closest("[data-unit]").dataset.unit : "(1 − SSIM) · 100"} 0 to ${this.top}`;
+        pen.font = '11px "Plex Mono", monospace';
+        pen.fillStyle = ink("page");
+        pen.fillRect(0, 0, pen.measureText(scale).width + 10, 15);
+        pen.fillStyle = ink("text");
+        pen.fillText(scale, 5, 11);
         pen.fillStyle = ink("accent");
         pen.fillRect(Math.round((this.index + 0.5) * column) - 1, 0, 2, height);
       },
