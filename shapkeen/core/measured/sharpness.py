@@ -48,8 +48,9 @@ HEALTHY = (0.72, 1.06)
 COARSE = 0.25
 """Of Nyquist: what counts as coarse on the other axis."""
 LEAST_SPAN = 40.0
-ALIKE_CODES, ALIKE_PERCENT = 25.0, 95
-"""Coarse structure that sits further off in a twentieth of a part: something was laid over it."""
+ALIKE_SHARE, ALIKE_CODES, ALIKE_PERCENT = 0.4, 25.0, 95
+"""Coarse structure that is off by this share of its own deviation in a twentieth of a part: something
+was laid over it. Blurs and repeated samples leave a quarter at most, a graphic seven tenths."""
 FOOT, FOOT_PLACE, NEAR, LARGEST = 0.2, 1.07, 0.14, 0.9
 """Where a fifth still comes through lies a little above the smaller picture's own end: 1.0 to 1.14
 times, whatever the kernel and the coding; sizes near it are tried."""
@@ -110,7 +111,8 @@ def _is_alike(crop: Crop) -> bool:
     """Return whether both parts show the same picture: a graphic laid over one would not."""
     one, other = _toned(crop.expected(cv2.INTER_CUBIC), crop.export)
     off = _coarse(one - other)[EDGE:-EDGE, EDGE:-EDGE]
-    return float(np.percentile(np.abs(off), ALIKE_PERCENT)) < ALIKE_CODES
+    limit = max(ALIKE_SHARE * float(_coarse(one).std()), ALIKE_CODES)
+    return float(np.percentile(np.abs(off), ALIKE_PERCENT)) < limit
 
 
 def _softened(plane: Samples, sigma: float) -> Samples:
