@@ -158,6 +158,7 @@ SURVEY = PairSurvey(
     detail=DETAIL,
     seconds=1.0,
     timing=TIMING,
+    combed=0.0,
     master_frames=48,
     export_frames=48,
 )

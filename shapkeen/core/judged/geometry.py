@@ -71,11 +71,16 @@ def stored_aspect(evidence: Evidence) -> tuple[int, int] | None:
 
 @dataclass(frozen=True, slots=True)
 class Framing:
-    """Bars round the picture in export samples, and what is cut off in master samples."""
+    """Bars round the picture in export samples, and what is cut off in master samples.
+
+    shift: right and down, in export samples, where the picture kept its size and only moved: what
+    is bare on one side is cut off on the other.
+    """
 
     bars: Sides
     cut: Sides
     largest_share: float
+    shift: tuple[int, int] | None = None
 
     @property
     def has_bars(self) -> bool:
@@ -144,7 +149,21 @@ def framing_of(evidence: Evidence) -> Framing | None:
         largest = max(largest, abs(room[side]) / sides[side], hidden[side] / sides[side])
         bars[side] = round(bar) if bar > limit else 0
         cut[side] = round(-room[side] / scales[side]) if -room[side] > limit else 0
-    return Framing(bars, cut, largest)
+    # Of a promised cut, other parts of the picture come into view instead: that is another cut.
+    is_whole = (wide, high) == (master_w, master_h)
+    return Framing(bars, cut, largest, _shift(room, sides) if is_whole else None)
+
+
+def _shift(room: Mapping[str, float], sides: Mapping[str, int]) -> tuple[int, int] | None:
+    """Return how far the picture moved, where it did nothing else."""
+    moved = []
+    for before, after in (("left", "right"), ("top", "bottom")):
+        limit = max(tolerances.FRAMING_SHARE * sides[before], tolerances.FRAMING_SAMPLES)
+        if abs(room[before] + room[after]) > limit:
+            return None  # it grew or shrank
+        by = (room[before] - room[after]) / 2
+        moved.append(round(by) if abs(by) > limit else 0)
+    return (moved[0], moved[1]) if any(moved) else None
 
 
 def _hidden_bars(

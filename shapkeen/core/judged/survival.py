@@ -2,11 +2,12 @@
 
 from dataclasses import replace
 
-from ..promised import TRAITS, Trait, promise_beside
+from ..promised import TRAITS, Promise, Promised, Trait, promise_beside
 from .causes import explain
 from .evidence import Evidence
 from .model import BENT, LOST, Judgement, Survival, Verdict
 from .rules import RULES
+from .rules.shape import is_combed
 
 
 def judge_survival(evidence: Evidence) -> Survival:
@@ -14,12 +15,24 @@ def judge_survival(evidence: Evidence) -> Survival:
 
     Pure: no file is touched. Traits stand in the registry's order.
     """
-    evidence = replace(evidence, promise=promise_beside(evidence.promise, evidence.export))
+    promise = _with_shown(promise_beside(evidence.promise, evidence.export), evidence)
+    evidence = replace(evidence, promise=promise)
     verdicts = tuple(
         _verdict(evidence, trait) for trait in TRAITS if trait.name in evidence.promise.traits
     )
     broken = frozenset(v.trait for v in verdicts if v.verdict in (BENT, LOST))
     return Survival(verdicts, tuple(explain(evidence, broken)))
+
+
+def _with_shown(promise: Promise, evidence: Evidence) -> Promise:
+    """Return the promise with what the master shows though it states nothing of it.
+
+    Whole frames, where the export's are woven: no header of many codecs states them.
+    """
+    if "scan" in promise.traits or not is_combed(evidence):
+        return promise
+    whole = Promised(value="progressive", origin="the master's picture")
+    return replace(promise, traits={**promise.traits, "scan": whole})
 
 
 def _verdict(evidence: Evidence, trait: Trait) -> Verdict:

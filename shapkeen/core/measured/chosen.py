@@ -9,6 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from .blocks import BLOCK, FlatBlocks, flat_blocks
+from .combing import comb_share
 from .crops import Crop, cut_crop
 from .frames import Frame
 from .grid import Real, reduce_frame
@@ -37,6 +38,7 @@ class ChosenPair:
     """One pair compared in depth; None = not looked for, or not to be told.
 
     place: where its own picture says that the master lies. textured: whether it could say.
+    combed: shares of woven blocks, of master and export.
     """
 
     pair: FramePair
@@ -45,6 +47,7 @@ class ChosenPair:
     place: Place | None = None
     crop: Crop | None = None
     depth: DepthSums | None = None
+    combed: tuple[float, float] | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,8 +89,9 @@ def look_at(
             cell_means(pair.export_frame, expected["luma"], delivered["luma"]),
             np.stack([wave_counts(planes["luma"]) for planes in (expected, delivered)]),
         )
-    textured, place = False, None
+    textured, place, combed = False, None, None
     if wanted.place:
+        combed = comb_share(one.luma, one.depth), comb_share(other.luma, other.depth)
         textured = is_textured(small[0].luma) and is_textured(small[1].luma)
         place = place_one(small[0].luma, small[1].luma, inside) if textured else None
     crop = None
@@ -101,6 +105,7 @@ def look_at(
         place=place,
         crop=crop,
         depth=depth_sums(one.luma, other.luma) if alike else None,
+        combed=combed,
     )
 
 

@@ -49,8 +49,9 @@ COARSE = 0.25
 """Of Nyquist: what counts as coarse on the other axis."""
 LEAST_SPAN = 40.0
 ALIKE_SHARE, ALIKE_CODES, ALIKE_PERCENT = 0.4, 25.0, 95
-"""Coarse structure that is off by this share of its own deviation in a twentieth of a part: something
-was laid over it. Blurs and repeated samples leave a quarter at most, a graphic seven tenths."""
+"""Coarse structure that is off by this share of its own deviation in a twentieth of a part:
+something was laid over it. Blurs and repeated samples leave a quarter at most, a graphic
+seven tenths."""
 FOOT, FOOT_PLACE, NEAR, LARGEST = 0.2, 1.07, 0.14, 0.9
 """Where a fifth still comes through lies a little above the smaller picture's own end: 1.0 to 1.14
 times, whatever the kernel and the coding; sizes near it are tried."""

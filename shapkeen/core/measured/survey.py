@@ -85,7 +85,14 @@ def survey_pair(
         wave=compared.wave,
         series=found.series,
         timing=passed.timing,
+        combed=_combed(found),
     )
+
+
+def _combed(found: SpanFindings) -> float | None:
+    """Return by how much more of the export is woven than of the master, where that is whole."""
+    shares = [one.combed for one in found.chosen if one.combed is not None]
+    return max((export - master for master, export in shares), default=None)
 
 
 def counted(source: Source) -> Source:

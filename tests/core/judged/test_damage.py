@@ -8,6 +8,7 @@ import unittest
 from dataclasses import replace
 from fractions import Fraction
 
+import cv2
 import numpy as np
 
 from shapkeen.core.errors import UnreadableFileError, UsageError
@@ -179,6 +180,13 @@ class TagDamage(unittest.TestCase):
         self.assertEqual((cause.id, cause.confidence), ("tag-wrong", 0.98))
 
 
+def weave(first: np.ndarray, second: np.ndarray) -> np.ndarray:
+    """Return a frame with its even lines of one moment and its odd lines of the next."""
+    made = first.copy()
+    made[1::2] = second[1::2]
+    return made
+
+
 class ShapeDamage(unittest.TestCase):
     MASTER = Fraction(4, 3)
 
@@ -237,6 +245,32 @@ class ShapeDamage(unittest.TestCase):
         made = compare(tall, write("lb", padded(planes, top=60, bottom=60)))
         self.assertEqual(list(found(made)), ["letterboxed"])
         self.assertAlmostEqual(found(made)["letterboxed"]["top"], 60, delta=1)
+
+    def test_shifted(self) -> None:
+        for photo, dx, dy in (("coffee", 16, 0), ("rocket", -24, 12)):
+            drawn = []
+            for item in media.sdr_planes(photo):
+                moved = []
+                for plane, part, black in zip(item, (1, 2, 2), (16, 128, 128), strict=True):
+                    matrix = np.float32([[1, 0, dx / part], [0, 1, dy / part]])
+                    size = plane.shape[::-1]
+                    moved.append(cv2.warpAffine(plane, matrix, size, borderValue=black))
+                drawn.append(tuple(moved))
+            made = compare(media.sdr_master(photo), write(f"shift-{photo}", drawn))
+            self.assertEqual(list(found(made)), ["shifted"])
+            self.assertAlmostEqual(found(made)["shifted"]["dx"], dx, delta=1)
+            self.assertAlmostEqual(found(made)["shifted"]["dy"], dy, delta=1)
+
+    def test_interlaced(self) -> None:
+        for photo in ("coffee", "astronaut", "rocket", "chelsea"):
+            planes = media.sdr_planes(photo)
+            woven = [
+                tuple(weave(a, b) for a, b in zip(one, other, strict=True))
+                for one, other in zip(planes, [*planes[1:], planes[-1]], strict=True)
+            ]
+            made = compare(media.sdr_master(photo), write(f"weave-{photo}", woven))
+            with self.subTest(photo):
+                self.assertEqual(list(found(made)), ["interlaced"], made.survey.combed)
 
     def test_downscaled(self) -> None:
         made = compare(

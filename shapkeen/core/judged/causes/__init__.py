@@ -11,6 +11,7 @@ from ..model import Cause
 from . import carriage, colour, detail, light, shape, tag, time
 
 EXPLAINERS = (
+    shape.explain_weave,
     shape.explain_shape,
     colour.explain_conversion,
     light.explain_tone,

@@ -7,15 +7,33 @@ from .. import tolerances
 from ..evidence import Evidence
 from ..geometry import SIDES, Framing, aspect_of, framing_of, shown_ratio, stored_aspect
 from ..model import Cause, explained
+from ..rules.shape import is_combed
 
+WOVEN_TRAITS = ("detail", "framing", "shown_shape", "frames", "tone", "gamut")
+"""Two moments in one frame spoil each of these measures."""
 SHAPE_TRAITS = ("pixel_aspect", "shown_shape", "raster", "display_size")
+
+
+def explain_weave(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
+    """Yield interlaced where frames are woven from two fields."""
+    if "scan" in broken and is_combed(evidence):
+        yield Cause(
+            id="interlaced",
+            traits=explained(broken, "scan", *WOVEN_TRAITS),
+            confidence=0.95,
+            values={},
+            why="Frames are woven from two fields of different moments: edges comb where anything "
+            "moves.",
+            remedy="re-export",
+            cure="Set the timeline and the export to progressive frames, and export again.",
+        )
 
 
 def explain_shape(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
     """Yield the geometric acts; a wrong shape explains a changed raster, bars explain scale."""
     survey = evidence.survey
-    if survey is None or survey.registration is None:
-        return
+    if survey is None or survey.registration is None or is_combed(evidence):
+        return  # woven frames fit no place
     left = set(broken)
     if not evidence.in_conflict("pixel_aspect"):
         for cause in _explain_ratio(evidence, frozenset(left)):
@@ -113,6 +131,9 @@ def _sides(counts: dict[str, int]) -> dict[str, TraitValue]:
 def _explain_framing(framing: Framing, broken: Set[str]) -> Iterator[Cause]:
     # Fitted into a smaller picture or cut from a larger one: the raster follows the framing.
     traits = explained(broken, "framing", "raster", "pixel_aspect")
+    if framing.shift:
+        yield _shifted(framing.shift, traits)
+        return
     if framing.has_bars:
         upright = bool(framing.bars["top"] or framing.bars["bottom"])
         beside = bool(framing.bars["left"] or framing.bars["right"])
@@ -140,6 +161,25 @@ def _explain_framing(framing: Framing, broken: Set[str]) -> Iterator[Cause]:
             remedy="re-export",
             cure="Set the export to fit instead of fill, or promise the cut in the framing.",
         )
+
+
+def _shifted(shift: tuple[int, int], traits: tuple[str, ...]) -> Cause:
+    dx, dy = shift
+    parts = [
+        f"{abs(by)} samples {words[by > 0]}"
+        for by, words in ((dx, ("left", "right")), (dy, ("up", "down")))
+        if by
+    ]
+    return Cause(
+        id="shifted",
+        traits=traits,
+        confidence=0.95,
+        values={"dx": dx, "dy": dy},
+        why=f"The picture was moved {' and '.join(parts)} in its frame: one edge is cut off, and "
+        "something else stands at the other.",
+        remedy="re-export",
+        cure="Set the position in the export's transform back to the middle, and export again.",
+    )
 
 
 def _explain_size(evidence: Evidence) -> Iterator[Cause]:

@@ -99,7 +99,8 @@ def judge_framing(evidence: Evidence, _trait: str) -> Judgement:
     )
     if framing.is_whole:
         return kept("The whole promised picture is there.", picture="whole", measure=measure)
-    return lost(_framing_text(framing), picture="changed", measure=measure)
+    picture = "moved" if framing.shift else "changed"
+    return lost(_framing_text(framing), picture=picture, measure=measure)
 
 
 def _framing_text(framing: Framing) -> str:
@@ -114,20 +115,29 @@ def _framing_text(framing: Framing) -> str:
 
 
 def judge_scan(evidence: Evidence, trait: str) -> Judgement:
-    """Judge the shown order; frames that match whole master frames are progressive."""
+    """Judge whether frames are whole or woven from two fields, by tags and by combed edges."""
     promised = evidence.promised(trait).value
     tags = judge_tag(evidence, trait)
-    difference = evidence.survey.difference if evidence.survey else None
-    proven = (
-        promised == "progressive"
-        and difference is not None
-        and difference.ssim_worst >= tolerances.PROGRESSIVE_SSIM
+    combed = evidence.survey.combed if evidence.survey else None
+    if combed is None:
+        return tags if tags.verdict != "kept" else unproven("No frame could be looked at.")
+    measure = Measure(
+        "woven blocks beyond the master's", round(combed, 4), "share", tolerances.COMBED_SHARE
     )
+    if promised == "progressive" and is_combed(evidence):
+        text = "Lines part from their neighbours where the picture moves: two fields are woven."
+        return lost(text, picture="interlaced", measure=measure)
     if evidence.spoken(trait) and tags.verdict != "kept":
         return tags
-    if proven and difference is not None:
-        measure = Measure(
-            "worst SSIM", round(difference.ssim_worst, 4), "", tolerances.PROGRESSIVE_SSIM
-        )
-        return kept("Frames match whole frames of the master.", picture=promised, measure=measure)
-    return unproven("Whether fields are woven is not measured yet.")
+    difference = evidence.survey.difference if evidence.survey else None
+    alike = difference is not None and difference.ssim_worst >= tolerances.PROGRESSIVE_SSIM
+    if promised == "progressive" and alike:
+        text = "Frames match whole frames of the master."
+        return kept(text, picture=promised, measure=measure)
+    return unproven("Nothing moves enough to show whether fields are woven.", measure=measure)
+
+
+def is_combed(evidence: Evidence) -> bool:
+    """Return whether the export's frames are woven where the master's are whole."""
+    combed = evidence.survey.combed if evidence.survey else None
+    return combed is not None and combed > tolerances.COMBED_SHARE

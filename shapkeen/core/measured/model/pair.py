@@ -82,7 +82,8 @@ class PairSurvey:
     """All that was measured from one master–export pair; None = could not be measured.
 
     master_frames, export_frames: how many pictures there are, counted where no header says.
-    pairs: those compared in depth; series: every frame that has a counterpart.
+    pairs: those compared in depth; series: every frame that has a counterpart. combed: by how
+    much more of the export's picture is woven from two fields than of the master's, at the most.
     """
 
     pairs: tuple[FramePair, ...]
@@ -107,6 +108,7 @@ class PairSurvey:
     wave: WavePair | None = None
     series: tuple[FrameLikeness, ...] = ()
     timing: TimeFindings | None = None
+    combed: float | None = None
 
     @property
     def master_codes(self) -> CodeUse:
