@@ -13,9 +13,9 @@ LINEAR = "linear"
 class FoundDetail:
     """What became of fine structure.
 
-    act: kept, coded (as ordinary coding does), weakened (more than that), unclear, or a cause of
-    the contract. confidence: 0.5 where the next best explains it as well. fit: of the act, where
-    one was fitted.
+    act: kept, coded (as ordinary coding does), weakened (more than that), unclear (weaker by no
+    act), odd (stronger by none), or a cause of the contract. confidence: 0.5 where the next best
+    explains it as well. fit: of the act, where one was fitted.
     """
 
     act: str
@@ -63,9 +63,9 @@ def _enlarged(detail: DetailFindings) -> FoundDetail:
 def _sharpened(detail: DetailFindings) -> FoundDetail:
     fit, nothing = detail.fit("oversharpened"), detail.fit("identity")
     if fit is None or nothing is None:
-        return FoundDetail("unclear")
+        return FoundDetail("odd")
     if fit.residual > tolerances.DETAIL_SHARPER * nothing.residual:
-        return FoundDetail("unclear")
+        return FoundDetail("odd")
     return FoundDetail("oversharpened", _sure(fit, nothing), fit)
 
 

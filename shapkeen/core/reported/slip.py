@@ -70,6 +70,10 @@ def _telling_frame(comparison: Comparison, trait: Trait) -> int:
     survey = comparison.survey
     if trait.name in TONE_TRAITS and survey.misplaced:
         return survey.misplaced[0].frame
+    if trait.name == "frames" and survey.timing is not None:
+        events = (*survey.timing.dropped, *survey.timing.repeated)
+        if events:
+            return min(event.export_frame for event in events)
     return survey.difference.worst_frame if survey.difference else survey.pairs[0].export_frame
 
 

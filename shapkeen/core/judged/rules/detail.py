@@ -32,6 +32,8 @@ def judge_detail(evidence: Evidence, _trait: str) -> Judgement:
     if found.act == "unclear":
         text = "Fine structure is weaker; a blur and a smaller picture would both look like this."
         return lost(text, picture=_size_word(evidence, detail), measure=measure)
+    if found.act == "odd":
+        return unproven("Fine structure differs, and no act tells how.", measure=measure)
     if is_enlarged(detail):
         return _judge_enlarged(evidence, found, detail, measure)
     if found.act == "kept":

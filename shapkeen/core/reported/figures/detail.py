@@ -26,6 +26,8 @@ def detail_figure(detail: DetailFindings, *, size: tuple[int, int]) -> str:
         parts.append(svg.text(name, x, TOP + HEIGHT + 14, class_=place))
     for curve, name in ((detail.down, "down"), (detail.across, "across")):
         parts += _drawn(curve, name)
+    for name, class_, x in (("across", "axis end", WIDTH - 34), ("down", "axis end", WIDTH - 4)):
+        parts.append(svg.text(name, LEFT + x, TOP + 14, class_=class_))
     told = _reach(detail, size)
     parts.append(svg.text(told, LEFT + 6, TOP + HEIGHT - 8, class_="axis"))
     return svg.drawing(
@@ -57,8 +59,7 @@ def _drawn(curve: DetailCurve, name: str) -> list[str]:
     points = [(LEFT + f * WIDTH, _y(t)) for f, t in pairs if t is not None]
     if len(points) < 2:
         return []
-    beside = svg.text(name, points[-1][0] - 4, points[-1][1] - 6, class_="axis end")
-    return [svg.path(points, class_=f"series {'average' if name == 'down' else 'across'}"), beside]
+    return [svg.path(points, class_=f"series {'average' if name == 'down' else 'across'}")]
 
 
 def _reach(detail: DetailFindings, size: tuple[int, int]) -> str:

@@ -2,10 +2,10 @@
 // Needs: rows of moments in #moments; refs strip; data-unit on an element round it.
 // Says "moment" with {index} when one is picked; hears "shown" with {index}.
 document.addEventListener("alpine:init", function () {
-  const DELTA = 4, WORST_PLACE = 5, SSIM = 2, TOPS = [2, 5, 10, 20, 50, 100];
+  const DELTA = 4, WORST_PLACE = 5, SSIM = 2, TOPS = [5, 10, 20, 50, 100];
   Alpine.data("strip", function () {
     return {
-      rows: [], index: 0, held: false, top: 2,
+      rows: [], index: 0, held: false, top: 5,
       init() {
         this.rows = JSON.parse(document.getElementById("moments").textContent);
         this.index = Number(this.$root.closest("[data-chosen]").dataset.chosen);
@@ -29,9 +29,9 @@ document.addEventListener("alpine:init", function () {
           pen.fillStyle = ink(colour);
           pen.fillRect(i * column, height - high, wide, high);
         };
-        this.rows.forEach((row, i) => bar(row, i, WORST_PLACE, "station"));
-        this.rows.forEach((row, i) => bar(row, i, DELTA, "quiet"));
-        pen.fillStyle = ink("rule");
+        this.rows.forEach((row, i) => bar(row, i, WORST_PLACE, "raised"));
+        this.rows.forEach((row, i) => bar(row, i, DELTA, "rule"));
+        pen.fillStyle = ink("text");
         pen.fillRect(0, Math.round(height * (1 - 1 / this.top)), width, 1);
         const scale = `${this.rows.some((row) => row[DELTA] !== null) ? this.$root.closest("[data-unit]").dataset.unit : "(1 − SSIM) · 100"} 0 to ${this.top}`;
         pen.font = '11px "Plex Mono", monospace';
