@@ -78,3 +78,29 @@ def align_costs(table: Array, rows: Array, penalty: float) -> Array:
     for i in range(count - 1, 0, -1):
         places[i - 1] = came[i, places[i]]
     return places
+
+
+@compiled
+def mean_ssim(
+    mean_x: Array, mean_y: Array, xx: Array, yy: Array, xy: Array, c1: float, c2: float, rim: int
+) -> Array:
+    """Return the mean of the structural similarity map, the rim left out.
+
+    mean_*: windowed means of both planes; xx, yy, xy: of their products. Wang et al. 2004.
+    """
+    total = 0.0
+    rows, columns = mean_x.shape
+    for row in range(rim, rows - rim):
+        part = np.float32(0)
+        for x in range(rim, columns - rim):
+            a, b = mean_x[row, x], mean_y[row, x]
+            ab, squares = a * b, a * a + b * b
+            shared = xy[row, x] - ab
+            spread = xx[row, x] + yy[row, x] - squares
+            part += (
+                (np.float32(2) * ab + np.float32(c1))
+                * (np.float32(2) * shared + np.float32(c2))
+                / ((squares + np.float32(c1)) * (spread + np.float32(c2)))
+            )
+        total += part
+    return total / ((rows - 2 * rim) * (columns - 2 * rim))

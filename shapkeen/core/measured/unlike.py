@@ -9,10 +9,13 @@ from ..colour.coding import SDR_WHITE_NITS, Coding, light_from_signal, signal_fr
 from ..colour.difference import delta_e_2000, delta_e_itp, lab_from_xyz
 from ..colour.primaries import between, xyz_from_rgb
 from .grid import Real
+from .loops import mean_ssim
 
 TOP_CODE = 1023.0
 PEAK_CODES = 876.0
 """PSNR is told against limited range's span on ten bits."""
+RIM = 5
+"""Half of SSIM's window: the map is left out where it reaches over the edge."""
 PATCH = 4
 """Differences are seen on 4 × 4 means: of single samples, coding noise would be most of it."""
 REGIONS = 40
@@ -37,12 +40,8 @@ def ssim(expected: Real, delivered: Real) -> float:
     def smooth(plane: Real) -> Real:
         return np.asarray(cv2.GaussianBlur(plane, (11, 11), 1.5, borderType=cv2.BORDER_REFLECT))
 
-    mean_x, mean_y = smooth(x), smooth(y)
-    var_x, var_y = smooth(x * x) - mean_x**2, smooth(y * y) - mean_y**2
-    shared = smooth(x * y) - mean_x * mean_y
-    above = (2 * mean_x * mean_y + c1) * (2 * shared + c2)
-    below = (mean_x**2 + mean_y**2 + c1) * (var_x + var_y + c2)
-    return float(np.mean((above / below)[5:-5, 5:-5]))
+    maps = (smooth(x), smooth(y), smooth(x * x), smooth(y * y), smooth(x * y))
+    return float(mean_ssim(*maps, c1, c2, RIM))
 
 
 def light_difference(
@@ -57,26 +56,29 @@ def light_difference(
 
 
 def difference_map(
-    expected: dict[str, Real], delivered: dict[str, Real], coding: Coding
+    expected: dict[str, Real], delivered: dict[str, Real], coding: Coding, *, patch: int = PATCH
 ) -> npt.NDArray[np.float64] | None:
     """Return the difference (row, column) by patches; None where coding is not known.
 
-    Planes hold luma, cb and cr in 10-bit codes on one grid, chroma at half size.
+    Planes hold luma, cb and cr in 10-bit codes on one grid, chroma at half size. patch: a side, in
+    samples of luma.
     """
     if not coding.is_known:
         return None
     one, other = (
-        light_from_signal(np.clip(signal_from_codes(_triples(p), coding), 0, 1), coding.transfer)
+        light_from_signal(
+            np.clip(signal_from_codes(_triples(p, patch), coding), 0, 1), coding.transfer
+        )
         for p in (expected, delivered)
     )
     return light_difference(one, other, coding)
 
 
 def colour_difference(
-    expected: dict[str, Real], delivered: dict[str, Real], coding: Coding
+    expected: dict[str, Real], delivered: dict[str, Real], coding: Coding, *, patch: int = PATCH
 ) -> tuple[float, float] | None:
     """Return the mean of difference_map and its worst region's; None where coding is not known."""
-    found = difference_map(expected, delivered, coding)
+    found = difference_map(expected, delivered, coding, patch=patch)
     if found is None:
         return None
     side = max(found.shape[1] // REGIONS, 1)
@@ -85,9 +87,9 @@ def colour_difference(
     return float(found.mean()), float(regions.max())
 
 
-def _triples(planes: dict[str, Real]) -> npt.NDArray[np.float64]:
+def _triples(planes: dict[str, Real], patch: int) -> npt.NDArray[np.float64]:
     luma = planes["luma"]
-    size = (max(luma.shape[1] // PATCH, 1), max(luma.shape[0] // PATCH, 1))
+    size = (max(luma.shape[1] // patch, 1), max(luma.shape[0] // patch, 1))
     small = [
         cv2.resize(planes[name], size, interpolation=cv2.INTER_AREA)
         for name in ("luma", "cb", "cr")

@@ -5,6 +5,9 @@ from ..laying import Laying
 from ..model import FrameLikeness
 from ..unlike import colour_difference, psnr, ssim
 
+PATCH = 8
+"""A side of the patches that colours are compared by: 80 of them across the picture."""
+
 
 def likeness(
     numbers: tuple[int, int], one: Reduced, other: Reduced, laying: Laying
@@ -14,7 +17,7 @@ def likeness(
     numbers: of master and export. one, other: small pictures (small.py).
     """
     expected, delivered = laying.planes(one, other, step=2)
-    seen = colour_difference(expected, delivered, laying.goal)
+    seen = colour_difference(expected, delivered, laying.goal, patch=PATCH)
     return FrameLikeness(
         master_frame=numbers[0],
         export_frame=numbers[1],
