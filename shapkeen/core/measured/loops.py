@@ -88,7 +88,7 @@ def mean_ssim(
 
     mean_*: windowed means of both planes; xx, yy, xy: of their products. Wang et al. 2004.
     """
-    total = 0.0
+    total: Array = 0.0
     rows, columns = mean_x.shape
     for row in range(rim, rows - rim):
         part = np.float32(0)
