@@ -35,7 +35,7 @@ class MainWay(BrowserCase):
 
         slip.get_by_role("link", name=re.compile("See it in Look")).click()
         expect(page.locator(".sk-lookwords")).to_contain_text("SSIM")
-        canvas = page.locator("canvas")
+        canvas = page.locator(".sk-canvas")
         box = canvas.bounding_box()
         assert box is not None
         middle = self.column_of_line()
@@ -107,6 +107,13 @@ class MainWay(BrowserCase):
         expect(page.locator(".sk-lookwords")).to_contain_text("export 0 · SSIM")
         frame.click(position={"x": 600, "y": 20})
         expect(page.locator(".sk-lookwords")).not_to_contain_text("export 0 ")
+        page.keyboard.press("o")
+        expect(page.get_by_label("Lay over")).to_have_value("thirds")
+        stored = page.get_by_role("button", name="As stored")
+        page.keyboard.press("i")
+        expect(stored).to_have_attribute("aria-pressed", "true")
+        page.keyboard.press("i")
+        expect(stored).to_have_attribute("aria-pressed", "false")
         page.keyboard.press("n")
         worst = page.locator(".sk-worst button").first.inner_text()
         expect(frame).to_have_attribute("aria-valuenow", worst)
@@ -118,6 +125,7 @@ class MainWay(BrowserCase):
         place = page.locator(".sk-probe tbody td").first
         expect(place).to_contain_text(",")
         stood = place.inner_text()
+        page.locator(".sk-canvas").focus()
         page.keyboard.press("Shift+ArrowRight")
         expect(place).not_to_have_text(stood)
         page.keyboard.press("]")

@@ -53,7 +53,7 @@ def render_difference(moment: Moment, aspect: tuple[int, int]) -> bytes:
     width, height = moment.export.raster
     scale = min(HEAT_WIDTH / width, 1.0)
     size = (
-        round(width * scale * aspect[0] / aspect[1]) * ENLARGED,
+        round(width * scale * aspect[0] / aspect[1] * ENLARGED),
         round(height * scale) * ENLARGED,
     )
     part = moment.laying.shared

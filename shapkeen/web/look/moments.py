@@ -2,11 +2,16 @@
 
 from dataclasses import dataclass
 
+from ...core.judged import Comparison
+from ...core.judged.evidence import Evidence
+from ...core.judged.geometry import aspect_of, shown_ratio
 from ...core.measured import FrameLikeness, FramePair, PairSurvey
 
 MOST_MOMENTS = 5000
 """Longer files are thinned to the worst moment of each stretch: a strip has no more columns."""
 WORST = 5
+OVERLAYS = ("nothing", "thirds", "safe areas", "circle", "promised frame")
+"""As overlay.js draws them."""
 APART_SHARE = 0.02
 """Of the length: worst moments closer together are one."""
 
@@ -77,3 +82,15 @@ def areas_of(survey: PairSurvey) -> list[tuple[float, float, float, float]]:
         (left + one.left * wide, top + one.top * high, one.width * wide, one.height * high)
         for one in survey.misplaced
     ]
+
+
+def aspects_of(comparison: Comparison) -> tuple[float, float]:
+    """Return the pixel aspects, width ÷ height, that players obey in master and export."""
+    (h, v), (p, q) = aspect_of(comparison.master), aspect_of(comparison.export)
+    return h / v, p / q
+
+
+def circle_of(comparison: Comparison) -> float:
+    """Return how wide a circle is shown for its height; 1 where that is not known."""
+    evidence = Evidence(comparison.promise, comparison.master, comparison.export, comparison.survey)
+    return shown_ratio(evidence) or 1.0

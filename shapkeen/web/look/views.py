@@ -12,7 +12,7 @@ from ...core.rehearsed import HDR_EYES, SDR_EYES, eyes_words
 from ..library.access import visible_attempt
 from . import stills
 from .forms import ProbeForm
-from .moments import areas_of, laid_over, strip_of
+from .moments import OVERLAYS, areas_of, aspects_of, circle_of, laid_over, strip_of
 
 
 @require_GET
@@ -36,6 +36,9 @@ def look(request: HttpRequest, attempt_id: int) -> HttpResponse:
         "eyes": [(name, eyes_words(name, is_hdr=is_hdr)) for name in eyes],
         "unit": difference_name(transfer if isinstance(transfer, int) else 0),
         "rect": " ".join(f"{value:.5f}" for value in laid_over(comparison.survey)),
+        "aspects": " ".join(f"{value:.5f}" for value in aspects_of(comparison)),
+        "circle": f"{circle_of(comparison):.5f}",
+        "overlays": OVERLAYS,
         "areas": areas_of(comparison.survey),
         "shape": comparison.promise.value("shown_shape"),
     }

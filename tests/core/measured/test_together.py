@@ -104,7 +104,7 @@ def told(findings: SpanFindings) -> list[object]:
                 one.pair,
                 one.place,
                 one.textured,
-                one.detail,
+                one.crop and one.crop.export.tolist(),
                 one.looked and one.looked.blocks.means.tolist(),
             ]
             for one in findings.chosen

@@ -14,7 +14,7 @@ document.addEventListener("alpine:init", function () {
   const MOST_ZOOM = 32;
   Alpine.data("look", function () {
     return {
-      way: "wipe", index: 0, line: 0.5, words: "", note: "", probing: false,
+      way: "wipe", index: 0, line: 0.5, words: "", note: "", probing: false, stored: false, over: "nothing",
       zoom: 1, centre: { x: 0.5, y: 0.5 }, spot: { x: 0.5, y: 0.5, w: 0, h: 0 },
       held: null, showsExport: false, pictures: { master: null, export: null, difference: null },
       rows: JSON.parse(document.getElementById("moments").textContent), worst: 0,
@@ -24,7 +24,7 @@ document.addEventListener("alpine:init", function () {
         this.tellNote();
         setInterval(() => this.blink(), 700);
         document.addEventListener("keydown", (event) => {
-          if (!event.target.closest("input, textarea, select, canvas")) this.key(event);
+          if (!event.target.closest("input, textarea, select, .sk-canvas")) this.key(event);
         });
       },
       get eyes() { return this.$refs.eyes.value; },
@@ -111,12 +111,26 @@ document.addEventListener("alpine:init", function () {
         const { master, export: other } = this.chosen();
         this.words = `master ${master} · export ${other}${more ? " · " + more : ""}`;
       },
+      // A picture's shape: as its file states it, or as a player shows it that ignores pixel aspects.
+      shapeOf(picture) {
+        const aspects = this.$root.dataset.aspects.split(" ").map(Number);
+        const aspect = this.stored ? aspects[picture === this.pictures.master ? 0 : 1] : 1;
+        return picture.naturalWidth / picture.naturalHeight / aspect;
+      },
+      toggleStored() { this.stored = !this.stored; this.draw(); },
+      setOver(event) { this.over = event.currentTarget.value; this.draw(); },
+      nextOver() {
+        const select = this.$refs.over;
+        select.selectedIndex = (select.selectedIndex + 1) % select.options.length;
+        this.over = select.value;
+        this.draw();
+      },
       // Where a picture lies on a part of the canvas, in its own shape, with the zoom.
       place(picture, left, width, height) {
-        const shapes = ["master", "export"].map((s) => this.pictures[s].naturalWidth / this.pictures[s].naturalHeight);
+        const shapes = ["master", "export"].map((s) => this.shapeOf(this.pictures[s]));
         const widest = Math.max(Number(this.$root.dataset.shape), ...shapes);
         const high = Math.min(height, width / widest) * this.zoom;
-        const wide = (high * picture.naturalWidth) / picture.naturalHeight;
+        const wide = high * this.shapeOf(picture);
         return { x: left + width / 2 - this.centre.x * wide, y: height / 2 - this.centre.y * high, w: wide, h: high };
       },
       parts() {
@@ -144,6 +158,7 @@ document.addEventListener("alpine:init", function () {
           pen.imageSmoothingEnabled = box.w < picture.naturalWidth * 1.5;
           pen.drawImage(picture, box.x, box.y, box.w, box.h);
           if (side !== "master") this.outline(pen, styles, box);
+          this.lay(pen, styles, side, box);
           if (this.probing) this.mark(pen, styles, side === "master" ? box : this.inside(box));
           pen.restore();
           const right = this.way === "wipe" && side === "export";
@@ -174,6 +189,14 @@ document.addEventListener("alpine:init", function () {
       inside(box) {
         const [x, y, w, h] = this.rect;
         return { x: box.x + x * box.w, y: box.y + y * box.h, w: w * box.w, h: h * box.h };
+      },
+      // What is laid over a picture, to judge its shape and framing by.
+      lay(pen, styles, side, box) {
+        const isExport = side !== "master", { aspects, circle } = this.$root.dataset;
+        const aspect = this.stored ? Number(aspects.split(" ")[Number(isExport)]) : 1;
+        window.skOverlay.draw(pen, styles.getPropertyValue("--sk-accent"), box, {
+          kind: this.over, circle: (isExport ? Number(circle) : 1) / aspect, promised: isExport ? this.inside(box) : box,
+        });
       },
       // Areas of the export whose light sits elsewhere than expected.
       outline(pen, styles, box) {
@@ -307,6 +330,7 @@ document.addEventListener("alpine:init", function () {
           ",": () => this.load(this.index - 1), ".": () => this.load(this.index + 1), n: () => this.nextWorst(),
           b: () => this.go(WAYS[(WAYS.indexOf(this.way) + 1) % WAYS.length]),
           e: () => this.nextEyes(), p: () => this.toggleProbe(),
+          o: () => this.nextOver(), i: () => this.toggleStored(),
           "]": () => this.widen(0.02 / this.zoom), "[": () => this.widen(-0.02 / this.zoom),
           "+": () => this.resize(1.25), "=": () => this.resize(1.25), "-": () => this.resize(0.8),
           0: () => this.fit(), 1: () => this.oneToOne(),
