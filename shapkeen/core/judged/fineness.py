@@ -14,8 +14,8 @@ class FoundDetail:
     """What became of fine structure.
 
     act: kept, coded (as ordinary coding does), weakened (more than that), unclear (weaker by no
-    act), odd (stronger by none), or a cause of the contract. confidence: 0.5 where the next best
-    explains it as well. fit: of the act, where one was fitted.
+    act), odd (otherwise than any tells), or a cause of the contract. confidence: 0.5 where the next
+    best explains it as well. fit: of the act, where one was fitted.
     """
 
     act: str
@@ -28,19 +28,16 @@ def found_detail(evidence: Evidence) -> FoundDetail | None:
     detail = evidence.survey.detail if evidence.survey else None
     if detail is None:
         return None
-    if is_enlarged(detail):
+    if detail.is_enlarged:
         return _enlarged(detail)
+    if detail.is_resized:
+        # Scalers differ in how much they keep, so neither less nor more than ours is an injury.
+        return FoundDetail("kept" if detail.transfer >= tolerances.DETAIL_HEALTHY else "odd")
     if tolerances.DETAIL_HEALTHY <= detail.transfer <= tolerances.DETAIL_SHARPENED:
         return FoundDetail("kept")
     if detail.transfer > tolerances.DETAIL_SHARPENED:
         return _sharpened(detail)
     return _weakened(evidence, detail)
-
-
-def is_enlarged(detail: DetailFindings) -> bool:
-    """Return whether the export has more samples for the same picture than the master."""
-    across, down = detail.scale
-    return min(across, down) > tolerances.ENLARGED and abs(across / down - 1) < tolerances.RATIO
 
 
 def _sure(best: DetailFit, other: DetailFit | None) -> float:
@@ -52,7 +49,9 @@ def _sure(best: DetailFit, other: DetailFit | None) -> float:
 
 def _enlarged(detail: DetailFindings) -> FoundDetail:
     """Return which kernel enlarged it: repeated samples alone are an act of their own."""
-    best, runner_up = [fit for fit in detail.fits if fit.act != "identity"][:2]
+    best, runner_up = detail.fits[:2]
+    if best.residual > tolerances.ENLARGED_LEFT * detail.structure:
+        return FoundDetail("odd")
     lead = tolerances.DETAIL_CLOSER
     if best.act != "enlarged-nearest" or best.residual > lead * runner_up.residual:
         return FoundDetail("kept", _sure(best, runner_up), best)

@@ -70,9 +70,10 @@ def read_both(pair: Pair, means: Means) -> Passed:
     if timed is not None and moved:
         frames = timed.frames
     found = measure_together(_task(pair, there, frames), means=means)
-    return Passed(
-        found, there, _place(found, there)[0] or there.place, timed.findings if timed else None
-    )
+    # Marks of a wrong part tell little: what the second pass saw is told.
+    timed = _timed(found, there, frames)
+    place = _place(found, there)[0] or there.place
+    return Passed(found, there, place, timed.findings if timed else None)
 
 
 def _timed(found: SpanFindings, met: Met, frames: FrameMap) -> Timed | None:

@@ -5,14 +5,14 @@ expected picture, and the one that comes clearly closer to the export than nothi
 """
 
 from collections.abc import Callable, Iterable, Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import partial
 
 import cv2
 import numpy as np
 
 from .crops import Crop, Samples
-from .model import DetailCurve, DetailFindings, DetailFit
+from .model import HEALTHY_TRANSFER, DetailCurve, DetailFindings, DetailFit
 
 KERNELS = {
     "nearest": cv2.INTER_NEAREST,
@@ -22,7 +22,6 @@ KERNELS = {
 }
 EDGE = 16
 """Samples at the rim that kernels reach over."""
-ENLARGED = 1.01
 COARSE_SIGMA = 4.0
 """Below this structure tone lives; it is taken out of the comparison."""
 CODED = (0.0, 0.5, 0.8)
@@ -43,8 +42,8 @@ LEAST_POWER = 2.0
 leaves 4² / 12 = 1.3."""
 BAND = (0.5, 0.75)
 """Of Nyquist. Above ¾ even healthy lossy exports hold less than half of the master's energy."""
-HEALTHY = (0.72, 1.06)
-"""Transfer between ½ and ¾ of Nyquist that needs no explanation."""
+SHARPENED_TRANSFER = 1.06
+"""No healthy export shows more; from here on acts are tried."""
 COARSE = 0.25
 """Of Nyquist: what counts as coarse on the other axis."""
 LEAST_SPAN = 40.0
@@ -62,33 +61,36 @@ Pair = tuple[Samples, Samples]
 
 def find_sharpness(crops: Sequence[Crop]) -> DetailFindings | None:
     """Return what became of fine structure; None where the master has none there."""
-    if not crops:
-        return None
     crops = [crop for crop in crops if _is_alike(crop)]
     if not crops:
         return None
-    enlarged = max(crops[0].scale) > ENLARGED
     pairs = [_toned(crop.expected(cv2.INTER_CUBIC), crop.export) for crop in crops]
     across, down = _curve(pairs, axis=1), _curve(pairs, axis=0)
     band = _band(across, down)
     if band is None:
         return None
-    fits = [DetailFit("identity", _left(pairs), {})]
-    if enlarged:
-        fits += _kernels(crops)
-    elif not HEALTHY[0] < band < HEALTHY[1]:
-        tried = pairs[:MOST_TRIED]
-        fits = [DetailFit("identity", _left(tried), {})]
-        fits += [_best(tried, _blurred(BLURS)), _best_sharpened(tried)]
-        fits += [_best(tried, _repeated()), _best_shrunk(tried, across, down)]
-    return DetailFindings(
-        transfer=band,
-        across=across,
-        down=down,
-        fits=tuple(sorted(fits, key=lambda fit: fit.residual)),
-        structure=float(np.sqrt(np.mean([np.var(_fine(one)) for one, _ in pairs]))),
-        scale=crops[0].scale,
-    )
+    structure = float(np.sqrt(np.mean([np.var(_fine(one)) for one, _ in pairs])))
+    found = DetailFindings(band, across, down, (), structure, crops[0].scale)
+    return replace(found, fits=tuple(sorted(_fits(found, crops, pairs), key=lambda f: f.residual)))
+
+
+def _fits(found: DetailFindings, crops: Sequence[Crop], pairs: Sequence[Pair]) -> list[DetailFit]:
+    """Return the acts that were tried; nothing but identity where nothing seems to have happened.
+
+    Of a picture of another size nobody knows the kernel, so there is nothing to make an act on.
+    """
+    if found.is_enlarged:
+        return _kernels(crops)
+    if found.is_resized or HEALTHY_TRANSFER < found.transfer < SHARPENED_TRANSFER:
+        return [DetailFit("identity", _left(pairs), {})]
+    tried = pairs[:MOST_TRIED]
+    return [
+        DetailFit("identity", _left(tried), {}),
+        _best(tried, _blurred(BLURS)),
+        _best_sharpened(tried),
+        _best(tried, _repeated()),
+        _best_shrunk(tried, found.across, found.down),
+    ]
 
 
 def _toned(expected: Samples, delivered: Samples) -> Pair:
@@ -97,9 +99,7 @@ def _toned(expected: Samples, delivered: Samples) -> Pair:
     By a curve of third degree through their coarse structure: a change of tone is no matter of
     sharpness.
     """
-    one, other = (
-        cv2.GaussianBlur(p, (0, 0), COARSE_SIGMA).ravel()[::7] for p in (expected, delivered)
-    )
+    one, other = (_coarse(plane).ravel()[::7] for plane in (expected, delivered))
     if float(np.ptp(one)) < LEAST_SPAN:
         return expected, delivered
     middle, span = float(one.mean()), float(np.ptp(one))
@@ -235,7 +235,7 @@ def _shrinks(shares: Iterable[tuple[float, float]]) -> Iterator[Act]:
 
 
 def _kernels(crops: Sequence[Crop]) -> list[DetailFit]:
-    """Return how well each kernel makes the export from the master, as it is or softened after."""
+    """Return how well each kernel makes the export from the master."""
     found = []
     for name, way in KERNELS.items():
         pairs = [_toned(crop.expected(way), crop.export) for crop in crops]

@@ -12,6 +12,7 @@ from .frames import count_pictures, undecodable
 from .levels import depth_use
 from .model import (
     DEFAULT_FRAMES,
+    Bars,
     FileSurvey,
     PairSurvey,
     Progress,
@@ -56,8 +57,8 @@ def survey_pair(
     compared = compare_pairs(found.chosen, goal or own)
     bars = [find_bars(side.lines) for side in sides]
     wholes = [
-        _inside_bars(told(side.tally, source), side)
-        for side, source in zip(sides, (master, export), strict=True)
+        _inside_bars(told(side.tally, source), drawn)
+        for side, source, drawn in zip(sides, (master, export), bars, strict=True)
     ]
     rasters = [side.tally.raster for side in sides]
     # A conversion moves every code: levels then cannot be held against the master's.
@@ -117,5 +118,5 @@ def _sides(
     return found.master, found.export
 
 
-def _inside_bars(whole: FileSurvey, side: FileFindings) -> FileSurvey:
-    return replace(whole, light=light_inside(whole.light, find_bars(side.lines), whole.raster))
+def _inside_bars(whole: FileSurvey, bars: Bars | None) -> FileSurvey:
+    return replace(whole, light=light_inside(whole.light, bars, whole.raster))

@@ -9,6 +9,7 @@ from pathlib import Path
 
 import cv2
 import numpy as np
+from av.video.frame import VideoFrame
 
 from shapkeen.core.judged import compare_files
 from shapkeen.core.promised import promise_from_json
@@ -111,3 +112,42 @@ class DetailActs(unittest.TestCase):
             self.assertEqual((verdicts["raster"], verdicts["detail"]), ("kept", verdict))
             causes = [] if verdict == "kept" else ["upscale-nearest"]
             self.assertEqual([c.id for c in made.survival.causes], causes)
+
+    def test_other_sizes_are_no_matter_of_sharpness(self) -> None:
+        # scalers differ: FFmpeg's own, sharp and soft, as deliveries and widened pictures have them
+        for kernel in ("LANCZOS", "BICUBIC", "AREA", "BILINEAR"):
+            for size, causes in (((640, 360), ["downscaled"]), ((1280, 540), ["stretched"])):
+                drawn = [by_ffmpeg(planes, size, kernel) for planes in pictures("rocket")]
+                for crf in ("16", "24"):
+                    made = compare("rocket", f"{kernel}-{size[0]}-{crf}", drawn, crf)
+                    with self.subTest(kernel, size=size, crf=crf):
+                        self.assertEqual([c.id for c in made.survival.causes], causes)
+                        verdicts = {v.trait: v.verdict for v in made.survival.verdicts}
+                        self.assertIn(verdicts["detail"], ("kept", "unproven"))
+
+    def test_an_enlargement_softer_than_any_kernel_is_not_kept(self) -> None:
+        wanted = (
+            '{"schema": "shapkeen.promise/1", "traits": {"raster": {"value": [1920, 1080], '
+            '"from": [960, 540]}}}'
+        )
+        soft = changed(
+            "rocket", lambda p: cv2.GaussianBlur(resized(p, 2, cv2.INTER_CUBIC), (0, 0), 5)
+        )
+        made = compare("rocket", "promised-soft", soft, "16", promise=wanted)
+        verdicts = {v.trait: v.verdict for v in made.survival.verdicts}
+        self.assertEqual(verdicts["detail"], "unproven")
+
+
+def by_ffmpeg(planes, size: tuple[int, int], kernel: str) -> tuple:
+    """Return the picture scaled by the FFmpeg libraries."""
+    width = planes[0].shape[1]
+    stacked = np.concatenate([plane.reshape(-1, width) for plane in planes])
+    frame = VideoFrame.from_ndarray(stacked, format="yuv420p")
+    made = frame.reformat(*size, interpolation=kernel).to_ndarray()
+    area, quarter = size[0] * size[1], size[0] * size[1] // 4
+    flat, half = made.ravel(), (size[1] // 2, size[0] // 2)
+    return (
+        flat[:area].reshape(size[1], size[0]),
+        flat[area : area + quarter].reshape(half),
+        flat[area + quarter :].reshape(half),
+    )

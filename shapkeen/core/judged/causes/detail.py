@@ -5,7 +5,7 @@ from collections.abc import Iterator, Set
 from ...measured import DetailFindings
 from .. import tolerances
 from ..evidence import Evidence
-from ..fineness import FoundDetail, found_detail, is_enlarged
+from ..fineness import FoundDetail, found_detail
 from ..model import Cause, explained
 from ..rules.detail import enlargement_promised, true_size
 
@@ -38,7 +38,7 @@ def explain_detail(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
     traits = explained(broken, "detail", "raster")
     if found.act == "upscale-nearest":
         yield _repeated(found, traits)
-    elif is_enlarged(detail):
+    elif detail.is_enlarged:
         if not enlargement_promised(evidence):
             yield _enlarged(evidence, found, detail, traits)
     elif found.act == "detail-below-raster":

@@ -3,7 +3,7 @@
 from ...measured import DetailFindings
 from .. import tolerances
 from ..evidence import Evidence
-from ..fineness import FoundDetail, found_detail, is_enlarged
+from ..fineness import FoundDetail, found_detail
 from ..model import Judgement, Measure, bent, kept, lost, unproven
 
 WHY = {
@@ -34,7 +34,7 @@ def judge_detail(evidence: Evidence, _trait: str) -> Judgement:
         return lost(text, picture=_size_word(evidence, detail), measure=measure)
     if found.act == "odd":
         return unproven("Fine structure differs, and no act tells how.", measure=measure)
-    if is_enlarged(detail):
+    if detail.is_enlarged:
         return _judge_enlarged(evidence, found, detail, measure)
     if found.act == "kept":
         return kept("Fine structure came through.", picture="as mastered", measure=measure)
@@ -79,7 +79,7 @@ def true_size(evidence: Evidence, detail: DetailFindings) -> tuple[int, int] | N
     survey = evidence.survey
     if survey is None:
         return None
-    if is_enlarged(detail):
+    if detail.is_enlarged:
         return survey.master_raster
     width, height = survey.export_raster
     found = found_detail(evidence)

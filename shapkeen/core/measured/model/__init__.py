@@ -3,7 +3,7 @@
 Code values are on the 10-bit scale throughout ("codes"), whatever the file's depth.
 """
 
-from .detail import DetailCurve, DetailFindings, DetailFit
+from .detail import HEALTHY_TRANSFER, DetailCurve, DetailFindings, DetailFit
 from .file import (
     CHROMATICITY_BINS,
     CHROMATICITY_TOP,
@@ -35,6 +35,7 @@ __all__ = [
     "CHROMATICITY_BINS",
     "CHROMATICITY_TOP",
     "DEFAULT_FRAMES",
+    "HEALTHY_TRANSFER",
     "MOVED_CODES",
     "VECTOR_BINS",
     "WAVE_COLUMNS",
