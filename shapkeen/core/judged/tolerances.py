@@ -112,5 +112,5 @@ SAME_COUNT_FRAMES = 2
 """A relabelled rate keeps its frames; encoders add or lose one or two at the ends."""
 
 COMBED_SHARE = 0.01
-"""Of all blocks, beyond the master's own. Four moving photographs at CRF 16 and 24: healthy 0.001 at
-most, woven from two neighbouring frames 0.24 to 0.82."""
+"""Of all blocks, beyond the master's own. Four moving photographs at CRF 16 and 24: healthy 0.001
+at most, woven from two neighbouring frames 0.24 to 0.82."""

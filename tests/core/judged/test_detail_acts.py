@@ -142,7 +142,7 @@ def by_ffmpeg(planes, size: tuple[int, int], kernel: str) -> tuple:
     """Return the picture scaled by the FFmpeg libraries."""
     width = planes[0].shape[1]
     stacked = np.concatenate([plane.reshape(-1, width) for plane in planes])
-    frame = VideoFrame.from_ndarray(stacked, format="yuv420p")
+    frame = VideoFrame.from_ndarray(stacked.astype(np.uint8), format="yuv420p")
     made = frame.reformat(*size, interpolation=kernel).to_ndarray()
     area, quarter = size[0] * size[1], size[0] * size[1] // 4
     flat, half = made.ravel(), (size[1] // 2, size[0] // 2)
