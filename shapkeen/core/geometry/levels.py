@@ -122,8 +122,11 @@ BIT_RATE_FACTORS = {
         "Constrained High": 1.25,
         "High 10": 3.0,
         "High 10 Intra": 3.0,
+        "High 4:2:2": 4.0,
     },
     "h265": {"Main": 1.0, "Main 10": 1.0, "Main 12": 1.5, "Main 4:2:2 10": 1.667},
+    "av1": {"Main": 1.0, "High": 2.0, "Professional": 3.0},
+    "vp9": {"0": 1.0, "2": 1.0},
 }
 ROOMY_FACTOR = 4.0
 BUFFER_S = 2.5

@@ -1,0 +1,64 @@
+"""Two eyes in one picture, and the sizes of spheres.
+
+Source: ISO/IEC 23008-2 D.3.16 (frame packing) for the arrangements; the arithmetic of
+equirectangular pictures is ordinary geometry: 360 degrees across, 180 down.
+"""
+
+from dataclasses import dataclass
+from fractions import Fraction
+
+from .framing import Size
+
+
+@dataclass(frozen=True, slots=True)
+class Packing:
+    """How two eyes share a picture. across, down: how many eyes lie side by side and above.
+
+    half: each eye is squeezed, so that both together are as large as one.
+    """
+
+    name: str
+    stereo: str
+    across: int
+    down: int
+    half: bool
+
+    def frame(self, eye: Size) -> Size:
+        """Return the raster of the packed picture for eyes of this raster."""
+        if self.half:
+            return eye
+        return eye[0] * self.across, eye[1] * self.down
+
+    def eye(self, frame: Size) -> Size:
+        """Return the samples that each eye has in a packed picture."""
+        return frame[0] // self.across, frame[1] // self.down
+
+    def stretch(self) -> Fraction:
+        """Return by how much an eye's samples are shown wider than high."""
+        return Fraction(self.across, self.down) if self.half else Fraction(1)
+
+
+PACKINGS = (
+    Packing("one eye", "mono", 1, 1, half=False),
+    Packing("side by side, full", "left-right", 2, 1, half=False),
+    Packing("side by side, half", "left-right", 2, 1, half=True),
+    Packing("top and bottom, full", "top-bottom", 1, 2, half=False),
+    Packing("top and bottom, half", "top-bottom", 1, 2, half=True),
+)
+SPHERES: tuple[Size, ...] = ((1920, 960), (3840, 1920), (4096, 2048), (5760, 2880), (8192, 4096))
+"""Full spheres in use, 2:1; the first is for review."""
+
+
+def packing_of(name: str) -> Packing | None:
+    """Return a packing by its name."""
+    return next((one for one in PACKINGS if one.name == name), None)
+
+
+def degrees_a_sample(width: int, degrees: float = 360.0) -> float:
+    """Return how many degrees a sample at the equator covers."""
+    return degrees / width
+
+
+def samples_in_view(width: int, view_deg: float = 90.0, degrees: float = 360.0) -> float:
+    """Return how many samples of an equirectangular picture lie in a view, at the equator."""
+    return width * view_deg / degrees

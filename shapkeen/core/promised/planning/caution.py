@@ -1,0 +1,27 @@
+"""One thing that goes wrong, with the measure that avoids it."""
+
+from dataclasses import dataclass
+from fractions import Fraction
+
+REFUSED, HARM, NOTE = "refused", "harm", "note"
+SHAPES_ALIKE = Fraction(1, 200)
+"""Half a per cent: what a circle may be off (decision 0005)."""
+
+
+@dataclass(frozen=True, slots=True)
+class Caution:
+    """One thing that goes wrong. kind: refused (by the service), harm (viewers see it), or note."""
+
+    kind: str
+    text: str
+    measure: str
+
+
+def sized(size: tuple[int, int]) -> str:
+    """Return a raster in words."""
+    return f"{size[0]}×{size[1]}"
+
+
+def told(value: Fraction | float) -> str:
+    """Return a ratio with three decimals at most."""
+    return f"{float(value):.3f}".rstrip("0").rstrip(".")

@@ -1,0 +1,48 @@
+"""The few real choices of a plan; all else follows from them."""
+
+from dataclasses import dataclass
+from fractions import Fraction
+
+from ...geometry.framing import Size
+from ..specification import Coding
+
+MODES = {
+    "own": "own shape, no bars",
+    "bars": "whole, with bars",
+    "fill": "fill, and cut what is over",
+    "cut": "cut at full size",
+}
+SQUEEZES = {"resample": "resample to square samples", "flag": "keep the flag"}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Shot:
+    """Where the cut lies during one shot: frames of the master, both ends included."""
+
+    first: int
+    last: int
+    across: float
+    down: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Choices:
+    """What the editor decides. mode: one of MODES. squeeze: one of SQUEEZES.
+
+    sharpen: a little, on purpose, for a service that softens. across, down:
+    where a cut lies, 0 left or top to 1. bit_rate: bits a second; line_rate: of
+    the line that it is sent over.
+    """
+
+    size: Size
+    mode: str = "own"
+    squeeze: str = "resample"
+    across: float = 0.5
+    down: float = 0.5
+    shots: tuple[Shot, ...] = ()
+    coding: Coding
+    bit_rate: int
+    rate: Fraction
+    packing: str = "one eye"
+    line_rate: float = 20e6
+    sharpen: bool = False

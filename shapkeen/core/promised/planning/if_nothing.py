@@ -1,0 +1,231 @@
+"""What goes wrong if the master goes out as it is.
+
+Limits are the specification's; sentences without a limit are common practice.
+"""
+
+from collections.abc import Callable, Iterator
+from fractions import Fraction
+
+from ...colour.codepoints import TRANSFERS
+from ...geometry.carriers import CODEC_NAMES, MEZZANINE
+from ...geometry.framing import is_whole, lowered
+from ..specification import LIGHTS
+from .caution import HARM, NOTE, REFUSED, SHAPES_ALIKE, Caution, sized, told
+from .plan import Plan
+
+
+def _squeezed(plan: Plan) -> Iterator[Caution]:
+    subject = plan.subject
+    if subject.aspect == (1, 1) or not plan.specification.square:
+        return
+    h, v = subject.aspect
+    off = 1 - v / h if h > v else v / h - 1
+    word = "narrow" if h > v else "wide"
+    yield Caution(
+        HARM,
+        f"The pixel aspect {h}:{v} is not kept: everything is shown {off * 100:.0f} % too {word}, "
+        "circles become eggs.",
+        f"Resample to square samples: {sized(lowered(subject.raster, subject.aspect))}, or keep "
+        "the height and widen. Bars drawn into the picture are no substitute.",
+    )
+
+
+def _other_shape(plan: Plan) -> Iterator[Caution]:
+    spec, subject = plan.specification, plan.subject
+    if not spec.shape or abs(Fraction(*spec.shape) / subject.shape - 1) <= SHAPES_ALIKE:
+        return
+    zoom = max(Fraction(*spec.shape) / subject.shape, subject.shape / Fraction(*spec.shape))
+    bars = "is given bars" if spec.bars else "is given bars, cut in its middle, or squashed"
+    yield Caution(
+        HARM,
+        f"A picture of {told(subject.shape)}:1 in a frame of {spec.shape[0]}:{spec.shape[1]} "
+        f"{bars}, and nobody chose where.",
+        f"Fill the frame (zoom {told(zoom)}, {float(100 / zoom):.0f} % of the picture kept) and place "
+        "the cut shot by shot. Never squash.",
+    )
+
+
+def _other_raster(plan: Plan) -> Iterator[Caution]:
+    spec, raster = plan.specification, plan.subject.raster
+    largest = max(spec.rasters or ((raster,)), key=lambda r: r[0] * r[1])
+    if raster[0] > largest[0] and raster[1] > largest[1]:
+        yield Caution(
+            HARM,
+            f"{sized(raster)} is more than {sized(largest)}: the service makes it smaller with a "
+            "filter of its own, or refuses it.",
+            f"Make it smaller yourself: {sized(plan.layout.frame)}.",
+        )
+    better = spec.better_from_lines
+    if better and raster[1] < better:
+        ratio = plan.layout.enlargement
+        way = f" (by exactly {ratio})" if is_whole(ratio) and ratio > 1 else ""
+        yield Caution(
+            HARM,
+            f"Below {better} lines the service encodes with an older codec at about 3 Mb/s: fine "
+            "structure and dark gradients go.",
+            f"Enlarge before sending: {sized(plan.layout.frame)}{way}.",
+        )
+
+
+def _other_light(plan: Plan) -> Iterator[Caution]:
+    if not plan.is_light_converted:
+        return
+    own, goal = plan.subject.light, plan.light
+    if goal == "sdr":
+        yield Caution(
+            HARM,
+            f"{plan.subject.light_words} is not taken. Undecoded on an SDR screen it looks flat "
+            "and milky.",
+            "Make an SDR version from the master: fold the highlights by grading or a look-up "
+            "table, convert to BT.709, and look at it.",
+        )
+    elif own == "sdr":
+        yield Caution(
+            HARM,
+            "The service wants HDR; an SDR master holds no highlights to show.",
+            f"Convert to {TRANSFERS[LIGHTS[goal]]} with white at 203 cd/m² (ITU-R BT.2408), and do "
+            "not stretch it.",
+        )
+    else:
+        yield Caution(
+            HARM,
+            f"{plan.subject.light_words} sent as {TRANSFERS[LIGHTS[goal]]} without conversion goes "
+            "dark or harsh.",
+            f"Convert the picture to {TRANSFERS[LIGHTS[goal]]} (ITU-R BT.2100-2, 1000 cd/m²), then "
+            "change the tag with it.",
+        )
+
+
+def _hdr_facts(plan: Plan) -> Iterator[Caution]:
+    if plan.light != "pq" or plan.subject.light != "pq":
+        return
+    missing = []
+    if plan.subject.mastered_on is None:
+        missing.append("mastering display")
+    if plan.subject.content_light is None:
+        missing.append("MaxCLL and MaxFALL")
+    if missing:
+        peak = plan.specification.peak_nits
+        yield Caution(
+            HARM,
+            f"The master does not state {' nor '.join(missing)}; displays then guess how far to "
+            "fold the highlights.",
+            f"Enter them by hand{f' (mastered at {peak} cd/m²)' if peak else ''}; light levels can "
+            "be measured here with any comparison.",
+        )
+
+
+def _other_rate(plan: Plan) -> Iterator[Caution]:
+    spec, rate = plan.specification, plan.subject.rate
+    too_fast = spec.most_rate and rate > Fraction(*spec.most_rate)
+    if not too_fast and (not spec.rates or rate in spec.frame_rates):
+        return
+    limit = f"at most {told(Fraction(*spec.most_rate))}" if spec.most_rate else "others"
+    yield Caution(
+        REFUSED,
+        f"{told(rate)} frames/s are not taken; {limit} are.",
+        f"Export at {told(plan.choices.rate)} frames/s, and check the rate again after any other "
+        "setting was changed.",
+    )
+
+
+def length_cautions(plan: Plan) -> Iterator[Caution]:
+    """Yield whether the picture is too long or too short."""
+    seconds, length = plan.weight.duration_s, plan.specification.length
+    if not seconds:
+        return
+    if length.most_s and seconds > length.most_s:
+        yield Caution(
+            REFUSED,
+            f"{seconds:.1f} s are longer than the {length.most_s:g} s that are taken.",
+            "Mark in and out, or cut a shorter version.",
+        )
+    if length.least_s and seconds < length.least_s:
+        yield Caution(
+            REFUSED,
+            f"{seconds:.1f} s are shorter than the {length.least_s:g} s that are asked for.",
+            "Deliver a longer part.",
+        )
+
+
+def _carriage(plan: Plan) -> Iterator[Caution]:
+    subject, spec = plan.subject, plan.specification
+    taken = {coding.codec for coding in spec.codecs}
+    if subject.codec in MEZZANINE and subject.codec not in taken:
+        yield Caution(
+            REFUSED,
+            f"{CODEC_NAMES[subject.codec]} is a mezzanine codec: the service does not take it, and "
+            "ordinary players show a black window.",
+            f"Encode as {plan.carrier.title}.",
+        )
+    if subject.wrapper not in spec.wrappers:
+        yield Caution(
+            REFUSED,
+            f"A {subject.wrapper} file is not taken; {' or '.join(spec.wrappers)} is.",
+            f"Export as {spec.wrappers[0]}, with the index first.",
+        )
+    if subject.bit_depth > spec.bit_depth:
+        yield Caution(
+            NOTE,
+            f"{subject.bit_depth} bits become {spec.bit_depth}: soft gradients, skies above all, "
+            "can show bands.",
+            "Let the export dither, or leave the master's grain in.",
+        )
+
+
+def _sphere(plan: Plan) -> Iterator[Caution]:
+    wanted, has = plan.specification.projection, plan.subject.projection
+    if wanted and not has:
+        yield Caution(
+            HARM,
+            "Without the flag in the file a sphere is shown flat, its poles torn wide.",
+            f"Write the projection ({wanted}, one eye) into the file; it can be added to a copy "
+            "without encoding again.",
+        )
+    if has and not wanted:
+        yield Caution(
+            HARM,
+            "The service knows no spheres: viewers see the whole of it flat.",
+            "Deliver a flat view cut from the sphere.",
+        )
+
+
+def _eyes(plan: Plan) -> Iterator[Caution]:
+    wanted, has = plan.specification.packings, plan.subject.stereo not in ("", "mono")
+    if wanted and not has:
+        yield Caution(
+            REFUSED,
+            "Two eyes are asked for; the master states one.",
+            "If it does hold two, state their packing; else this service is none for it.",
+        )
+    if has and not wanted:
+        yield Caution(
+            HARM,
+            "The service shows both eyes side by side or one above the other, to everyone.",
+            "Deliver the left eye alone.",
+        )
+
+
+def _softening(plan: Plan) -> Iterator[Caution]:
+    if plan.specification.softens:
+        yield Caution(
+            HARM,
+            "The service's own encoding takes fine structure away.",
+            "Sharpen a little before sending, and write it into the promise: what was sharpened "
+            "on purpose is then no injury.",
+        )
+
+
+IF_NOTHING: tuple[Callable[[Plan], Iterator[Caution]], ...] = (
+    _carriage,
+    _other_rate,
+    length_cautions,
+    _squeezed,
+    _other_shape,
+    _other_raster,
+    _other_light,
+    _hdr_facts,
+    _sphere,
+    _eyes,
+    _softening,
+)

@@ -1,0 +1,172 @@
+"""A plan: what follows from a master, a specification and a few choices."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from fractions import Fraction
+
+from ...geometry import weight
+from ...geometry.carriers import PROFILES, Carrier, Wanted, carrier_of, carriers_of
+from ...geometry.packing import packing_of
+from ..specification import Coding, Specification
+from .choices import Choices, Shot
+from .choosing import wanted_of
+from .layout import Layout, layout_of
+from .subject import Subject
+
+COMPARED_MEZZANINE = Coding(codec="prores", profile="422 HQ")
+"""What the weight of a delivery is held against."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Weight:
+    """What a delivery weighs: bytes with wrapper and sound, None where the length is unknown.
+
+    send_s: over the chosen line, of which it really carries nine tenths. most_bit_rate: what the
+    service's largest size leaves for the picture. encode_s: None until it was measured here.
+    """
+
+    duration_s: float | None
+    bytes: float | None
+    mezzanine_bytes: float | None
+    bits_a_pixel: float
+    send_s: float | None
+    most_bit_rate: float | None
+    encode_s: float | None = None
+    encode_speed: float | None = None
+
+    @property
+    def times_realtime(self) -> float | None:
+        """Return encoding time ÷ playing time."""
+        if self.encode_s is None or not self.duration_s:
+            return None
+        return self.encode_s / self.duration_s
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Plan:
+    """One plan. carriers: every profile that is known; carrier: the chosen one."""
+
+    subject: Subject
+    specification: Specification
+    choices: Choices
+    layout: Layout
+    carrier: Carrier
+    carriers: tuple[Carrier, ...]
+    weight: Weight
+
+    @property
+    def wanted(self) -> Wanted:
+        """Return what the carrier has to carry."""
+        return wanted_of(self.layout, self.specification, self.choices)
+
+    @property
+    def light(self) -> str:
+        """Return the kind of light to deliver: the master's own where the service takes it."""
+        own, taken = self.subject.light, self.specification.light
+        return own if own in taken else taken[0]
+
+    @property
+    def is_light_converted(self) -> bool:
+        """Return whether the picture goes to another kind of light."""
+        return self.light != self.subject.light
+
+    @property
+    def stereo(self) -> str:
+        """Return how the eyes are stated to be packed."""
+        packing = packing_of(self.choices.packing)
+        return packing.stereo if packing else "mono"
+
+    @property
+    def is_rate_changed(self) -> bool:
+        """Return whether frames are left out, added or timed anew."""
+        return self.choices.rate != self.subject.rate
+
+    @property
+    def frames(self) -> int | None:
+        """Return how many frames the delivery has."""
+        if self.subject.frames is None or not self.is_rate_changed:
+            return self.subject.frames
+        return round(self.subject.frames * self.choices.rate / self.subject.rate)
+
+    def crop_of(self, shot: Shot) -> tuple[int, int, int, int]:
+        """Return the cut during one shot as x, y, width, height in master samples."""
+        chosen = replace(self.choices, across=shot.across, down=shot.down)
+        crop = layout_of(self.subject, self.specification, chosen).crop
+        return crop.left, crop.top, crop.width, crop.height
+
+
+def make_plan(
+    subject: Subject,
+    specification: Specification,
+    choices: Choices,
+    *,
+    speeds: Mapping[str, float] | None = None,
+) -> Plan:
+    """Return the plan that follows from choices.
+
+    speeds: codec → picture samples encoded a second on this machine, as far as measured. Raises
+    geometry.framing.ImpossibleError where the geometry cannot be.
+    """
+    layout = layout_of(subject, specification, choices)
+    wanted = wanted_of(layout, specification, choices)
+    profile = choices.coding.known
+    assert profile is not None  # noqa: S101  (specifications are checked when they come in)
+    return Plan(
+        subject=subject,
+        specification=specification,
+        choices=choices,
+        layout=layout,
+        carrier=carrier_of(profile, wanted),
+        carriers=carriers_of(wanted),
+        weight=_weight(subject, specification, choices, layout, speeds or {}),
+    )
+
+
+def _weight(
+    subject: Subject,
+    spec: Specification,
+    choices: Choices,
+    layout: Layout,
+    speeds: Mapping[str, float],
+) -> Weight:
+    bits = weight.bits_a_pixel(choices.bit_rate, layout.frame, choices.rate)
+    seconds = _duration_s(subject)
+    if not seconds:
+        return Weight(
+            duration_s=None,
+            bytes=None,
+            mezzanine_bytes=None,
+            bits_a_pixel=bits,
+            send_s=None,
+            most_bit_rate=None,
+        )
+    sound = spec.sound.bit_rate if spec.sound else 0
+    whole = (1 + weight.CONTAINER_SHARE) * weight.size_bytes(choices.bit_rate + sound, seconds)
+    most = None
+    if spec.most_bytes:
+        most = weight.most_bit_rate(spec.most_bytes / (1 + weight.CONTAINER_SHARE), seconds) - sound
+    frames = round(seconds * choices.rate)
+    samples = speeds.get(choices.coding.codec)
+    speed = samples / (layout.frame[0] * layout.frame[1]) if samples else None
+    return Weight(
+        duration_s=seconds,
+        bytes=whole,
+        mezzanine_bytes=weight.size_bytes(_mezzanine_rate(layout, choices.rate), seconds),
+        bits_a_pixel=bits,
+        send_s=weight.sending_s(whole, choices.line_rate, weight.LINE_EFFICIENCY),
+        most_bit_rate=most,
+        encode_s=weight.encoding_s(frames, speed) if speed else None,
+        encode_speed=speed,
+    )
+
+
+def _duration_s(subject: Subject) -> float | None:
+    if subject.frames:
+        return float(subject.frames / subject.rate)
+    return subject.duration_s
+
+
+def _mezzanine_rate(layout: Layout, rate: Fraction) -> float:
+    coding = COMPARED_MEZZANINE
+    profile = next(p for p in PROFILES if (p.codec, p.name) == (coding.codec, coding.profile))
+    return profile.usual_rate(layout.frame, rate)
