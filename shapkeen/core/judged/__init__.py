@@ -2,12 +2,14 @@
 
 from .comparison import Comparison, compare_files, plan_reading, planned_readings, promised_coding
 from .model import Cause, Measure, Survival, Verdict, overall_of
+from .returned import Returned, settings_returned
 from .survival import judge_survival
 
 __all__ = [
     "Cause",
     "Comparison",
     "Measure",
+    "Returned",
     "Survival",
     "Verdict",
     "compare_files",
@@ -16,4 +18,5 @@ __all__ = [
     "plan_reading",
     "planned_readings",
     "promised_coding",
+    "settings_returned",
 ]

@@ -74,13 +74,14 @@ class Framing:
     """Bars round the picture in export samples, and what is cut off in master samples.
 
     shift: right and down, in export samples, where the picture kept its size and only moved: what
-    is bare on one side is cut off on the other.
+    is bare on one side is cut off on the other. bare: sides whose promised bars are missing.
     """
 
     bars: Sides
     cut: Sides
     largest_share: float
     shift: tuple[int, int] | None = None
+    bare: tuple[str, ...] = ()
 
     @property
     def has_bars(self) -> bool:
@@ -94,8 +95,8 @@ class Framing:
 
     @property
     def is_whole(self) -> bool:
-        """Return whether neither."""
-        return not self.has_bars and not self.has_cut
+        """Return whether neither, and no promised bar is missing."""
+        return not self.has_bars and not self.has_cut and not self.bare
 
 
 def promised_crop(evidence: Evidence) -> tuple[float, float, float, float]:
@@ -121,6 +122,16 @@ def promised_crop(evidence: Evidence) -> tuple[float, float, float, float]:
     return 0.0, 0.0, float(width), float(height)
 
 
+def promised_bars(evidence: Evidence) -> Sides:
+    """Return the bars that are part of the promise, in export samples."""
+    framing = evidence.promise.value("framing")
+    bars = framing.get("bars") if isinstance(framing, Mapping) else None
+    if not isinstance(bars, Mapping):
+        return dict.fromkeys(SIDES, 0)
+    counts = {side: bars.get(side) for side in SIDES}
+    return {side: n if isinstance(n, int) else 0 for side, n in counts.items()}
+
+
 def framing_of(evidence: Evidence) -> Framing | None:
     """Return bars and cuts against the promised framing; None where unregistered."""
     survey = evidence.survey
@@ -140,18 +151,23 @@ def framing_of(evidence: Evidence) -> Framing | None:
         "right": export_w - (place.left + (x + wide) * scale_x),
     }
     hidden = _hidden_bars(survey.master_bars, survey.export_bars, scale_x, scale_y)
+    wanted = promised_bars(evidence)
     sides = {"top": export_h, "bottom": export_h, "left": export_w, "right": export_w}
     scales = {"top": scale_y, "bottom": scale_y, "left": scale_x, "right": scale_x}
-    bars, cut, largest = {}, {}, 0.0
+    bars, cut, bare, largest = {}, {}, [], 0.0
     for side in SIDES:
         limit = max(tolerances.FRAMING_SHARE * sides[side], tolerances.FRAMING_SAMPLES)
-        bar = max(room[side], hidden[side])
-        largest = max(largest, abs(room[side]) / sides[side], hidden[side] / sides[side])
-        bars[side] = round(bar) if bar > limit else 0
+        excess = max(room[side], hidden[side]) - wanted[side]
+        largest = max(largest, abs(room[side] - wanted[side]) / sides[side], excess / sides[side])
+        bars[side] = round(excess) if excess > limit else 0
         cut[side] = round(-room[side] / scales[side]) if -room[side] > limit else 0
+        if wanted[side] and excess < -limit:
+            bare.append(side)
     # Of a promised cut, other parts of the picture come into view instead: that is another cut.
     is_whole = (wide, high) == (master_w, master_h)
-    return Framing(bars, cut, largest, _shift(room, sides) if is_whole else None)
+    net = {side: room[side] - wanted[side] for side in SIDES}
+    shift = _shift(net, sides) if is_whole else None
+    return Framing(bars, cut, largest, shift, tuple(bare))
 
 
 def _shift(room: Mapping[str, float], sides: Mapping[str, int]) -> tuple[int, int] | None:

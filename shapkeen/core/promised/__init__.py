@@ -1,19 +1,16 @@
 """What must survive: the registry of traits, and promises with the origin of each value."""
 
 from .file import promise_from_json, promise_to_json, read_promise_file
-from .master import (
-    SHOWN_FLAT,
-    is_unspecified,
-    promise_beside,
-    promise_from_master,
-    stated_by,
-)
+from .forms import SHARPENED
+from .master import SHOWN_FLAT, promise_beside, promise_from_master
 from .model import Promise, Promised
+from .stated import is_unspecified, stated_by
 from .traits import FAMILIES, TRAITS, Trait, trait_by_name
 from .words import promise_words
 
 __all__ = [
     "FAMILIES",
+    "SHARPENED",
     "SHOWN_FLAT",
     "TRAITS",
     "Promise",

@@ -118,11 +118,44 @@ def _figure(value: object) -> str:
     return f"{value:.0f}" if isinstance(value, int | float) else "–"
 
 
+CROP = '"whole", or {"crop": [x, y, width, height]} with whole numbers, sides above 0'
+SIDES = frozenset({"top", "bottom", "left", "right"})
+
+
+def _framing(value: object) -> TraitValue:
+    """Check a framing: a crop in master samples, bars in delivered ones, cuts of single shots."""
+    if value == "whole":
+        return "whole"
+    made = _mapping(value, ("crop",), CROP)
+    _crop(made["crop"])
+    bars = made.get("bars", {})
+    if not isinstance(bars, Mapping) or not set(bars) <= SIDES:
+        raise ValueError("a framing whose bars are an object of top, bottom, left and right")
+    for count in bars.values():
+        _whole(count, 0, 2**16, "a framing whose bars are whole samples, 0 or more")
+    shots = made.get("shots", ())
+    for shot in shots if isinstance(shots, tuple) else (shots,):
+        one = _mapping(shot, ("first", "last", "crop"), "shots of first, last and crop")
+        _crop(one["crop"])
+    return made
+
+
+def _crop(value: TraitValue) -> None:
+    if not isinstance(value, tuple) or len(value) != 4:
+        raise ValueError(CROP)
+    for index, item in enumerate(value):
+        _whole(item, 0 if index < 2 else 1, 2**16, CROP)
+
+
 def _show_crop(value: TraitValue) -> str:
     crop = value.get("crop") if isinstance(value, Mapping) else None
     if isinstance(crop, tuple):
         x, y, width, height = crop
-        return f"{width}×{height} at {x},{y}"
+        bars = value.get("bars") if isinstance(value, Mapping) else None
+        if bars:
+            return "whole, with bars"
+        shots = " and by shot" if isinstance(value, Mapping) and value.get("shots") else ""
+        return f"{width}×{height} at {x},{y}{shots}"
     return "whole" if value == "whole" else "changed"
 
 
@@ -137,6 +170,11 @@ def _show_item(value: TraitValue) -> str:
         return f"{value[0] / value[1]:g}"
     return show_plain(value)
 
+
+AS_MASTERED = "as mastered"
+"""Promised of what only the picture shows."""
+SHARPENED = "sharpened"
+"""Promised of `detail` where sharpening on purpose is part of the delivery."""
 
 PRIMARIES_CODE = code_point(PRIMARIES)
 TRANSFER_CODE = code_point(TRANSFERS)
@@ -160,10 +198,7 @@ LIGHT = Form(
     check=lambda v: _mapping(v, ("max_cll", "max_fall"), '{"max_cll": …, "max_fall": …}'),
     show=_show_light,
 )
-FRAMING = Form(
-    check=lambda v: v if v == "whole" else _mapping(v, ("crop",), '{"crop": [x, y, w, h]}'),
-    show=_show_crop,
-)
+FRAMING = Form(check=_framing, show=_show_crop)
 APERTURE = Form(
     check=lambda v: _mapping(
         v, ("width", "height", "h_offset", "v_offset"), "a clean aperture object"

@@ -2,22 +2,20 @@
 
 from collections.abc import Iterator, Mapping
 
-from ..colour.codepoints import HDR_TRANSFERS, UNSPECIFIED
-from ..declared import Declaration, Said, TraitValue
+from ..colour.codepoints import HDR_TRANSFERS
+from ..declared import Declaration, TraitValue
+from .forms import AS_MASTERED
 from .model import Promise, Promised
+from .possible import check_possible
+from .stated import stated_by
 from .traits import TRAITS, Trait
 
-AS_MASTERED = "as mastered"
 CUSTOMARY: dict[str, tuple[TraitValue, str]] = {
     "index_first": (True, "common practice: playback can begin at once"),
     "framing": ("whole", "master's picture"),
     "level": ("kept to", "the codec's standard: decoders rely on the declared level"),
 }
 """Promised whatever the master declares."""
-# What the coded picture is, the stream knows best; how it is to be shown, the wrapper says.
-STREAM_FIRST = frozenset(
-    {"raster", "bit_depth", "chroma", "range", "primaries", "transfer", "matrix"}
-)
 
 
 def promise_from_master(master: Declaration, *, overrides: Promise | None = None) -> Promise:
@@ -31,7 +29,10 @@ def promise_from_master(master: Declaration, *, overrides: Promise | None = None
             traits.pop(name, None)
         traits |= overrides.traits
     traits["shown_shape"] = traits.get("shown_shape") or _shown_shape(traits, master)
-    return Promise(traits=traits)
+    promise = Promise(traits=traits)
+    if overrides:
+        check_possible(promise, master)
+    return promise
 
 
 def _of_another_light(traits: Mapping[str, Promised], overrides: Promise) -> Iterator[str]:
@@ -89,33 +90,6 @@ def _neutral(trait: Trait) -> Promised | None:
         return None
     value: TraitValue = trait.neutral  # type: ignore[assignment]  # the registry's own values
     return Promised(value=value, origin="master is silent, which means this")
-
-
-def stated_by(declaration: Declaration, trait: str) -> tuple[str, Said] | None:
-    """Return the witness to be believed for a trait and what it says; None if both are silent.
-
-    "Unspecified" (code point 2) and an unknown light level (0, 0) count as silence.
-    """
-    order: list[tuple[str, Mapping[str, Said]]] = [
-        ("stream", declaration.stream),
-        ("wrapper", declaration.wrapper),
-    ]
-    if trait not in STREAM_FIRST:
-        order.reverse()
-    for name, witness in order:
-        said = witness.get(trait)
-        if said is not None and not is_unspecified(trait, said.value):
-            return name, said
-    return None
-
-
-def is_unspecified(trait: str, value: TraitValue) -> bool:
-    """Return whether a stated value only says that nothing is known."""
-    if trait in ("primaries", "transfer", "matrix"):
-        return value == UNSPECIFIED
-    if trait == "content_light" and isinstance(value, Mapping):
-        return not value.get("max_cll") and not value.get("max_fall")
-    return False
 
 
 def _is_derived_size(master: Declaration, size: TraitValue) -> bool:

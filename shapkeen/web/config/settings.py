@@ -30,6 +30,7 @@ INSTALLED_APPS = [
     "shapkeen.web.library",
     "shapkeen.web.jobs",
     "shapkeen.web.bench",
+    "shapkeen.web.plan",
     "shapkeen.web.look.apps.LookConfig",
 ]
 MIDDLEWARE = [

@@ -126,12 +126,26 @@ def _stills(request: Answer) -> Answer:
     return {"pngs": [base64.b64encode(png).decode() for png in drawn]}
 
 
+def _speed(request: Answer) -> Answer:
+    from ...core.measured.encoding import measure_speed
+
+    speed = measure_speed(
+        Path(request["path"]),
+        request["codec"],
+        (request["raster"][0], request["raster"][1]),
+        depth=request["depth"],
+        bit_rate=request["bit_rate"],
+    )
+    return {"samples_a_second": speed}
+
+
 WORKS: dict[str, Callable[[Answer], Answer]] = {
     "read": _read,
     "outline": _outline,
     "compare": _compare,
     "stills": _stills,
     "moment": _moment,
+    "speed": _speed,
 }
 
 

@@ -5,7 +5,8 @@ from typing import Any
 from django import forms
 
 from ...core.errors import UsageError
-from ...core.promised import promise_from_json
+from ...core.promised import promise_from_json, promise_from_master
+from ...core.reported.declared import declaration_from_object
 from .models import Delivery, Title
 
 
@@ -54,7 +55,11 @@ class PromiseForm(forms.ModelForm):  # type: ignore[type-arg]  # generic in the 
         text: str = self.cleaned_data["promise_text"].strip()
         if text:
             try:
-                promise_from_json(text, origin="this page")
+                promise = promise_from_json(text, origin="this page")
+                promise_from_master(
+                    declaration_from_object(self.instance.title.master.declaration),
+                    overrides=promise,
+                )
             except UsageError as error:
                 raise forms.ValidationError(f"{error.where}: {error.text}") from error
         return text

@@ -63,7 +63,9 @@ class TitleQuerySet(models.QuerySet["Title"]):
         return self if user.is_authenticated else self.none()
 
     def with_deliveries(self) -> TitleQuerySet:
-        return self.select_related("master").prefetch_related("deliveries__attempts__job")
+        return self.select_related("master").prefetch_related(
+            "deliveries__attempts__job", "deliveries__kept_plan"
+        )
 
 
 class Title(models.Model):
@@ -124,7 +126,7 @@ class AttemptQuerySet(models.QuerySet["Attempt"]):
         return self if user.is_authenticated else self.none()
 
     def with_context(self) -> AttemptQuerySet:
-        return self.select_related("delivery__title__master", "reel", "job")
+        return self.select_related("delivery__title__master", "delivery__kept_plan", "reel", "job")
 
 
 class Attempt(models.Model):

@@ -1,6 +1,7 @@
 """Detail: whether the finest structure came through."""
 
 from ...measured import DetailFindings
+from ...promised import SHARPENED
 from .. import tolerances
 from ..evidence import Evidence
 from ..fineness import FoundDetail, found_detail
@@ -12,6 +13,7 @@ WHY = {
     "detail-below-raster": "Fine structure ends where a smaller picture's would.",
     "upscale-nearest": "Samples are repeated: the picture is drawn in little squares.",
     "generation-loss": "Coding took most of the fine structure.",
+    "unclear": "Fine structure is weaker; a blur and a smaller picture would both look like this.",
 }
 
 
@@ -27,11 +29,10 @@ def judge_detail(evidence: Evidence, _trait: str) -> Judgement:
         "share",
         tolerances.DETAIL_CODED,
     )
+    if sharpening_promised(evidence) and found.act in ("kept", "coded", "oversharpened"):
+        return _judge_sharpened(found, measure)
     if found.act in WHY:
         return lost(WHY[found.act], picture=_size_word(evidence, detail), measure=measure)
-    if found.act == "unclear":
-        text = "Fine structure is weaker; a blur and a smaller picture would both look like this."
-        return lost(text, picture=_size_word(evidence, detail), measure=measure)
     if found.act == "odd":
         return unproven("Fine structure differs, and no act tells how.", measure=measure)
     if detail.is_enlarged:
@@ -42,6 +43,19 @@ def judge_detail(evidence: Evidence, _trait: str) -> Judgement:
         text = "Coding took some of the finest structure, as it does in ordinary exports."
         return kept(text, picture="as mastered", measure=measure)
     return bent("Coding took much of the finest structure.", picture="weaker", measure=measure)
+
+
+def sharpening_promised(evidence: Evidence) -> bool:
+    """Return whether the picture was to be sharpened, for a service that softens."""
+    return evidence.promise.value("detail") == SHARPENED
+
+
+def _judge_sharpened(found: FoundDetail, measure: Measure) -> Judgement:
+    if found.act == "oversharpened":
+        text = "Fine structure is stronger than the master's, as promised."
+        return kept(text, picture=SHARPENED, measure=measure)
+    text = "Sharpening was promised, and fine structure is no stronger than the master's."
+    return bent(text, picture="as mastered", measure=measure)
 
 
 def _judge_enlarged(

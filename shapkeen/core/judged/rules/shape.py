@@ -99,6 +99,9 @@ def judge_framing(evidence: Evidence, _trait: str) -> Judgement:
     )
     if framing.is_whole:
         return kept("The whole promised picture is there.", picture="whole", measure=measure)
+    if framing.bare and not framing.has_bars and not framing.has_cut:
+        text = f"The promised bars are missing or smaller: {', '.join(framing.bare)}."
+        return bent(text, picture="changed", measure=measure)
     picture = "moved" if framing.shift else "changed"
     return lost(_framing_text(framing), picture=picture, measure=measure)
 

@@ -40,8 +40,8 @@ def _other_shape(plan: Plan) -> Iterator[Caution]:
         HARM,
         f"A picture of {told(subject.shape)}:1 in a frame of {spec.shape[0]}:{spec.shape[1]} "
         f"{bars}, and nobody chose where.",
-        f"Fill the frame (zoom {told(zoom)}, {float(100 / zoom):.0f} % of the picture kept) and place "
-        "the cut shot by shot. Never squash.",
+        f"Fill the frame (zoom {told(zoom)}, {float(100 / zoom):.0f} % of the picture kept) and "
+        "place the cut shot by shot. Never squash.",
     )
 
 
@@ -175,7 +175,13 @@ def _carriage(plan: Plan) -> Iterator[Caution]:
 
 def _sphere(plan: Plan) -> Iterator[Caution]:
     wanted, has = plan.specification.projection, plan.subject.projection
-    if wanted and not has:
+    if wanted and not has and abs(plan.subject.shape / 2 - 1) > SHAPES_ALIKE:
+        yield Caution(
+            REFUSED,
+            f"A sphere is asked for; the master is {told(plan.subject.shape)}:1 and states none.",
+            "A whole sphere is 2:1. Stitch one, or choose another service.",
+        )
+    elif wanted and not has:
         yield Caution(
             HARM,
             "Without the flag in the file a sphere is shown flat, its poles torn wide.",

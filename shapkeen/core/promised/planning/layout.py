@@ -176,6 +176,8 @@ def _placing(
         return box, whole, fit_inside(shape, box, square, chroma)
     if chosen.mode == "fill":
         size = cut_to(source, pixels, shown_shape(box, square), chroma)
+        if size != box:  # scaled, so the master's own grid of chroma does not bind
+            size, chroma = cut_to(source, pixels, shown_shape(box, square), "4:4:4"), "4:4:4"
         return box, placed(source, size, at, chroma), Area(0, 0, *box)
     if chosen.mode == "cut":
         size = _full_size(source, source_aspect, box, stretch, chroma)

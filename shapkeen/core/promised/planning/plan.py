@@ -90,9 +90,13 @@ class Plan:
 
     def crop_of(self, shot: Shot) -> tuple[int, int, int, int]:
         """Return the cut during one shot as x, y, width, height in master samples."""
-        chosen = replace(self.choices, across=shot.across, down=shot.down)
-        crop = layout_of(self.subject, self.specification, chosen).crop
+        crop = self.layout_of_shot(shot).crop
         return crop.left, crop.top, crop.width, crop.height
+
+    def layout_of_shot(self, shot: Shot) -> Layout:
+        """Return the geometry during one shot."""
+        chosen = replace(self.choices, across=shot.across, down=shot.down)
+        return layout_of(self.subject, self.specification, chosen)
 
 
 def make_plan(
@@ -140,7 +144,7 @@ def _weight(
             send_s=None,
             most_bit_rate=None,
         )
-    sound = spec.sound.bit_rate if spec.sound else 0
+    sound = spec.sound.bit_rate if spec.sound and subject.has_sound else 0
     whole = (1 + weight.CONTAINER_SHARE) * weight.size_bytes(choices.bit_rate + sound, seconds)
     most = None
     if spec.most_bytes:

@@ -3,7 +3,7 @@
 from fractions import Fraction
 
 from ...declared import TraitValue
-from ..forms import freeze
+from ..forms import SHARPENED, freeze
 from ..model import Promise, Promised
 from ..specification import LIGHTS
 from .choices import Shot
@@ -11,8 +11,6 @@ from .plan import Plan
 
 PRIMARIES = {"pq": 9, "hlg": 9, "sdr": 1}
 """H.273 colour primaries that go with a kind of light; the matrix has the same code points."""
-SHARPENED = "sharpened"
-"""Promised of `detail` where sharpening on purpose is part of the delivery."""
 
 
 def promise_of_plan(plan: Plan) -> Promise:

@@ -13,6 +13,7 @@ import cattrs
 from ...colour.codepoints import MATRICES, PRIMARIES, TRANSFERS
 from ...geometry.carriers import CODEC_NAMES, MEZZANINE
 from ..specification import LIGHTS
+from .caution import SHAPES_ALIKE
 from .plan import Plan
 from .promising import PRIMARIES as PRIMARIES_OF_LIGHT
 
@@ -99,7 +100,7 @@ def _picture(plan: Plan) -> Iterator[Setting]:
     across, down = layout.scale
     if across == down == 1:
         yield Setting(PICTURE, "Scaling", "none; full size", "no filter may touch the samples")
-    elif across == down:
+    elif abs(across / down - 1) < SHAPES_ALIKE:
         yield Setting(PICTURE, "Scaling", f"{float(down):.4g} times, sharp kernel (cubic)")
     else:
         words = f"{float(across):.4g} across, {float(down):.4g} down, sharp kernel (cubic)"
@@ -228,7 +229,7 @@ def _mastering(plan: Plan) -> Iterator[Setting]:
 
 def _sound(plan: Plan) -> Iterator[Setting]:
     sound = plan.specification.sound
-    if sound is None:
+    if sound is None or not plan.subject.has_sound:
         return
     rate, channels = sound.sample_rate, sound.channels
     yield Setting(SOUND, "Sound codec", sound.codec.upper(), "", "sound_codec", sound.codec)

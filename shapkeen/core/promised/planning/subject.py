@@ -8,7 +8,7 @@ from ...declared import Declaration, TraitValue
 from ...errors import UsageError
 from ...geometry.framing import ImpossibleError, Size, shown_shape
 from ...geometry.packing import PACKINGS, Packing
-from ..master import stated_by
+from ..stated import stated_by
 
 HLG = 18
 
@@ -39,6 +39,7 @@ class Subject:
     stereo: str
     mastered_on: TraitValue | None
     content_light: TraitValue | None
+    has_sound: bool = True
 
     @property
     def shape(self) -> Fraction:
@@ -105,6 +106,7 @@ def subject_of(master: Declaration) -> Subject:
         stereo=str(_said(master, "stereo") or ""),
         mastered_on=_said(master, "mastering_display"),
         content_light=_said(master, "content_light"),
+        has_sound=bool(master.audio),
     )
 
 

@@ -2,6 +2,9 @@
 
 from xml.sax.saxutils import escape, quoteattr
 
+CAMEL = frozenset({"viewBox", "preserveAspectRatio"})
+"""Attributes that keep their own writing."""
+
 
 def number(value: float) -> str:
     """Return a coordinate with at most two decimals."""
@@ -14,7 +17,7 @@ def element(name: str, *inner: str, **attributes: object) -> str:
     for key, value in attributes.items():
         if value is None:
             continue
-        attribute = key.rstrip("_").replace("_", "-") if key != "viewBox" else key
+        attribute = key if key in CAMEL else key.rstrip("_").replace("_", "-")
         shown = number(value) if isinstance(value, float) else str(value)
         parts.append(f" {attribute}={quoteattr(shown)}")
     body = "".join(inner)

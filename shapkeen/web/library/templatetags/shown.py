@@ -36,3 +36,31 @@ def size(count: int) -> str:
 def cause_words(identifier: str) -> str:
     """Return a cause's name as people say it."""
     return CAUSE_TITLES.get(identifier, identifier.replace("-", " "))
+
+
+@register.filter
+def ratio(value: float) -> str:
+    """Return a ratio or rate with three decimals at most."""
+    return f"{float(value):.3f}".rstrip("0").rstrip(".")
+
+
+@register.filter
+def percent(share: float) -> str:
+    """Return a share of 1 in per cent."""
+    return f"{share * 100:.0f} %"
+
+
+@register.filter
+def megabits(bits: float | None) -> str:
+    """Return bits a second in Mb/s, three figures."""
+    return "–" if bits is None else f"{bits / 1e6:.3g} Mb/s"
+
+
+@register.filter
+def clock(seconds: float) -> str:
+    """Return a length of time in the units that people say it in."""
+    if seconds < 100:
+        return f"{seconds:.0f} s"
+    minutes, rest = divmod(round(seconds), 60)
+    hours, minutes = divmod(minutes, 60)
+    return f"{hours} h {minutes:02} min" if hours else f"{minutes} min {rest:02} s"

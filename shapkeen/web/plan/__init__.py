@@ -1,0 +1,1 @@
+"""Plan: what a delivery will be, before it is exported; and delivery specifications."""
