@@ -20,7 +20,7 @@ def profile(codec: str, name: str):
 
 class Arithmetic(unittest.TestCase):
     def test_sizes(self) -> None:
-        # worked: 50 Mb/s for 15 min 5.625 GB; 16 Mb/s + 320 kb/s for 3 min 367.2 MB; 8 Mb/s for 1 h …
+        # 50 Mb/s for 15 min: 5.625 GB; 16 Mb/s + 320 kb/s for 3 min: 367.2 MB
         for rate, seconds, count in (
             (50e6, 900, 5.625e9),
             (16e6, 180, 360e6),

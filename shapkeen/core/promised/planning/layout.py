@@ -92,9 +92,9 @@ class Layout:
     @property
     def zoom(self) -> float:
         """Return by how much the picture is larger than where it just fits the frame."""
-        source = Fraction(*self.source) * self.source_aspect
-        whole = fit_inside(source, self.cell, self.stretch.as_integer_ratio(), "4:4:4")
-        return float(self.scale[1] * self.source[1] / whole.height)
+        shape = Fraction(*self.source) * self.source_aspect
+        whole = min(Fraction(self.cell[1]), self.cell[0] * self.stretch / shape)
+        return float(self.scale[1] * self.source[1] / whole)
 
     @property
     def shape(self) -> Fraction:
