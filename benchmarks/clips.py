@@ -10,7 +10,7 @@ import numpy as np
 
 from shapkeen.core.measured import Reading
 from shapkeen.demo.coding import Planes, encode, planes_from_signal, pq_signal
-from shapkeen.demo.features import HDR
+from shapkeen.demo.recipes import HDR
 from shapkeen.demo.scene import render
 
 SIZE, RATE, GROUP = (3840, 2160), 24, 24

@@ -15,7 +15,7 @@ from ..core.colour.coding import (
 from ..core.colour.primaries import between
 from .canvas import Real
 from .coding import Codes, Planes, planes_from_signal
-from .features import SQUEEZE
+from .recipes import SQUEEZE
 
 Change = Callable[[Planes], Planes]
 
@@ -93,6 +93,37 @@ def _scaled_plane(plane: Codes, scale: float, way: int) -> Codes:
     return np.asarray(np.clip(np.floor(drawn + 0.5), 0, 255), dtype=np.uint16)
 
 
+def _laid(
+    part: tuple[float, float], size: tuple[int, int], frame: tuple[int, int] | None = None
+) -> Change:
+    """Return a change that lays a part of the picture's width (from, to; 0 to 1) into a size, and
+    that into the middle of a black frame."""
+
+    def change(planes: Planes) -> Planes:
+        y, cb, cr = (
+            _laid_plane(plane, part, size, frame or size, half)
+            for plane, half in zip(planes, (1, 2, 2), strict=True)
+        )
+        return y, cb, cr
+
+    return change
+
+
+def _laid_plane(
+    plane: Codes,
+    part: tuple[float, float],
+    size: tuple[int, int],
+    frame: tuple[int, int],
+    half: int,
+) -> Codes:
+    left, right = (round(plane.shape[1] * edge) for edge in part)
+    width, height = size[0] // half, size[1] // half
+    canvas = np.full((frame[1] // half, frame[0] // half), 16 if half == 1 else 128, np.uint16)
+    top, side = (canvas.shape[0] - height) // 2, (canvas.shape[1] - width) // 2
+    canvas[top : top + height, side : side + width] = _resized(plane[:, left:right], width, height)
+    return canvas
+
+
 def half_and_back(planes: Planes) -> Planes:
     """Return the picture made half as large and enlarged again."""
     return _scaled(2.0, cv2.INTER_CUBIC)(_scaled(0.5, cv2.INTER_AREA)(planes))
@@ -164,4 +195,10 @@ CHANGES: dict[str, Change] = {
     "samples repeated": _scaled(2.0, cv2.INTER_NEAREST),
     "a third larger": _scaled(4 / 3, cv2.INTER_CUBIC),
     "softened": softened,
+    "lowered": _laid((0, 1), (1280, 540)),
+    "letterboxed": _laid((0, 1), (960, 400), (960, 540)),
+    "squashed": _laid((0, 1), (960, 540)),
+    "twice as large": _scaled(2.0, cv2.INTER_CUBIC),
+    "upright": _laid((0.2, 0.2 + 1 / 3), (720, 900)),
+    "upright, middle": _laid((1 / 3, 2 / 3), (720, 900)),
 }

@@ -16,7 +16,7 @@ from ..core.colour.primaries import between
 from ..core.colour.quantisation import chroma_zero_span, luma_offset_span
 from ..core.colour.sdr import bt1886_signal_from_light
 from .canvas import Real
-from .features import Recipe
+from .recipes import Recipe
 
 Codes = npt.NDArray[np.uint16]
 Planes = tuple[Codes, Codes, Codes]

@@ -1,4 +1,4 @@
-"""What the demo holds: five titles, and exports of which some were injured on the way.
+"""What the demo holds: six titles, and exports of which some were injured on the way.
 
 Names of receivers are invented. `change` names an act of changes.py; tags are injured by the
 recipe itself.
@@ -8,59 +8,9 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
 
+from .recipes import AS_PQ, HDR, HLG, MASTERED_ON, PLAIN, SDR, WANTS_PQ, X265, Recipe, with_options
 
-@dataclass(frozen=True, kw_only=True)
-class Recipe:
-    """How to encode: codec, options, colour codes for the wrapper, shape and rate."""
-
-    codec: str
-    options: Mapping[str, str]
-    colour: tuple[int, int, int, int] | None
-    rate: Fraction = Fraction(24)
-    pixel_aspect: Fraction | None = None
-    depth: int = 10
-    index_first: bool = True
-    extra: Mapping[str, str] = field(default_factory=dict)
-
-
-SQUEEZE = Fraction(4, 3)
-X265 = (
-    "log-level=error:hdr10=1:repeat-headers=1:colorprim=bt2020:transfer=smpte2084:"
-    "colormatrix=bt2020nc:range=limited"
-)
-# P3-D65 primaries, 1000 cd/m² peak, 0.005 cd/m² black.
-MASTERED_ON = (
-    ":master-display=G(13250,34500)B(7500,3000)R(34000,16000)WP(15635,16450)L(10000000,50)"
-)
-HDR = Recipe(
-    codec="libx265",
-    options={
-        "preset": "ultrafast",
-        "crf": "16",
-        "x265-params": f"{X265}{MASTERED_ON}:max-cll=900,20",
-    },
-    colour=(9, 16, 9, 1),
-)
-HLG = Recipe(
-    codec="libx265",
-    options={
-        "preset": "ultrafast",
-        "crf": "16",
-        "x265-params": X265.replace("smpte2084", "arib-std-b67").replace(":hdr10=1", ""),
-    },
-    colour=(9, 18, 9, 1),
-)
-# A service that wants PQ from an HLG master, by the BT.2100 conversion for 1000 cd/m².
-WANTS_PQ = {"transfer": 16}
-AS_PQ = replace(HDR, options={**HDR.options, "x265-params": X265})
-SDR = Recipe(
-    codec="libx264",
-    options={"preset": "veryfast", "crf": "16"},
-    colour=(1, 1, 1, 1),
-    pixel_aspect=SQUEEZE,
-    depth=8,
-)
-PLAIN = replace(SDR, pixel_aspect=None)
+UPRIGHT = ("foghorn-shorts", {"size": "720x900", "across": "30", "rate": "24/1"})
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -68,7 +18,8 @@ class Export:
     """One export of the demo: for whom, how it was coded, what happened to it.
 
     promise: what the delivery asks for in place of the master's values, by trait. without: frames
-    that never came out.
+    that never came out. planned: the specification's key and the choices (fields of the Plan page)
+    of the plan that is kept with the delivery.
     """
 
     delivery: str
@@ -77,6 +28,7 @@ class Export:
     change: str = ""
     promise: Mapping[str, int] = field(default_factory=dict)
     without: frozenset[int] = frozenset()
+    planned: tuple[str, Mapping[str, str]] | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -90,10 +42,7 @@ class Feature:
     light: str
     exports: tuple[Export, ...]
     raster: tuple[int, int] = (1280, 720)
-
-
-def _options(recipe: Recipe, **options: str) -> Recipe:
-    return replace(recipe, options={**recipe.options, **options})
+    frames: int = 36
 
 
 FEATURES = (
@@ -101,7 +50,7 @@ FEATURES = (
         name="The Orrery Keeper",
         note="Documentary, HDR master: PQ, BT.2020, mastered at 1000 cd/m² on P3",
         master="orrery-keeper-hdr-master.mov",
-        recipe=_options(HDR, crf="6"),
+        recipe=with_options(HDR, crf="6"),
         light="pq",
         exports=(
             Export(
@@ -121,7 +70,7 @@ FEATURES = (
                 delivery="Lantern Archive",
                 file="orrery-lantern.mp4",
                 recipe=replace(
-                    _options(HDR, **{"x265-params": f"{X265}{MASTERED_ON}"}), index_first=False
+                    with_options(HDR, **{"x265-params": f"{X265}{MASTERED_ON}"}), index_first=False
                 ),
             ),
             Export(
@@ -133,7 +82,7 @@ FEATURES = (
             Export(
                 delivery="Saltmarsh Mobile",
                 file="orrery-saltmarsh.mp4",
-                recipe=_options(HDR, crf="10"),
+                recipe=with_options(HDR, crf="10"),
                 change="eight-bit levels",
             ),
             Export(
@@ -167,7 +116,7 @@ FEATURES = (
         name="The Orrery Keeper: broadcast cut",
         note="Broadcast version, HLG master: BT.2020, graded at 1000 cd/m²",
         master="broadcast-cut-hlg-master.mov",
-        recipe=_options(HLG, crf="6"),
+        recipe=with_options(HLG, crf="6"),
         light="hlg",
         raster=(960, 540),
         exports=(
@@ -199,7 +148,7 @@ FEATURES = (
         name="The Orrery Keeper: scope trailer",
         note="Trailer, SDR master: BT.709, anamorphic, stored 1280×720 with a pixel aspect of 4:3",
         master="orrery-trailer-scope-master.mov",
-        recipe=_options(SDR, crf="6"),
+        recipe=with_options(SDR, crf="6"),
         light="sdr",
         exports=(
             Export(delivery="Gannet Screens", file="trailer-gannet.mp4", recipe=SDR),
@@ -220,13 +169,66 @@ FEATURES = (
                 recipe=replace(SDR, pixel_aspect=Fraction(1), rate=Fraction(25)),
                 change="fitted with bars",
             ),
+            Export(
+                delivery="Tidewater Club",
+                file="trailer-tidewater.mp4",
+                recipe=replace(SDR, pixel_aspect=None),
+                change="lowered",
+                planned=("tidewater-club", {"size": "1280x720"}),
+            ),
+        ),
+    ),
+    Feature(
+        name="The Orrery Keeper: wide cut",
+        note="Cinema version of 2.4:1 without bars: BT.709, 960×400",
+        master="wide-cut-master.mov",
+        recipe=with_options(PLAIN, crf="6"),
+        light="sdr",
+        raster=(960, 400),
+        frames=72,
+        exports=(
+            Export(delivery="Gannet Screens", file="wide-gannet.mp4", recipe=PLAIN),
+            Export(
+                delivery="Cormorant Screens",
+                file="wide-cormorant.mp4",
+                recipe=PLAIN,
+                change="twice as large",
+                planned=("cormorant-screens", {"size": "1920x800", "coding": "h264 High"}),
+            ),
+            Export(
+                delivery="Ferry Kiosk",
+                file="wide-ferry.mp4",
+                recipe=PLAIN,
+                change="letterboxed",
+            ),
+            Export(
+                delivery="Mole Signage",
+                file="wide-mole.mp4",
+                # Scaled to fill a 16:9 timeline.
+                recipe=PLAIN,
+                change="squashed",
+            ),
+            Export(
+                delivery="Foghorn Shorts",
+                file="wide-foghorn-v1.mp4",
+                # Another setting was changed last, and rate and position went back.
+                recipe=replace(PLAIN, rate=Fraction(25)),
+                change="upright, middle",
+                planned=UPRIGHT,
+            ),
+            Export(
+                delivery="Foghorn Shorts",
+                file="wide-foghorn-v2.mp4",
+                recipe=PLAIN,
+                change="upright",
+            ),
         ),
     ),
     Feature(
         name="The Orrery Keeper: workshop reel",
         note="Close views of the gear train for screens and kiosks: BT.709, 960×540",
         master="workshop-reel-master.mov",
-        recipe=_options(PLAIN, crf="6"),
+        recipe=with_options(PLAIN, crf="6"),
         light="sdr",
         raster=(960, 540),
         exports=(
@@ -276,7 +278,7 @@ FEATURES = (
         name="The Orrery Keeper: house copies",
         note="The gear train for the town's screens and archive: BT.709, 640×360",
         master="gear-train-master.mov",
-        recipe=_options(PLAIN, crf="6"),
+        recipe=with_options(PLAIN, crf="6"),
         light="sdr",
         raster=(640, 360),
         exports=(
@@ -308,7 +310,7 @@ FEATURES = (
             Export(
                 delivery="Harbour Relay",
                 file="gear-train-relay.ts",
-                recipe=_options(PLAIN, g="12"),
+                recipe=with_options(PLAIN, g="12"),
             ),
             Export(delivery="Breakwater Stream", file="gear-train-breakwater.flv", recipe=PLAIN),
             Export(

@@ -11,7 +11,6 @@ from .coding import Planes, encode, hlg_signal, planes_from_signal, pq_signal, s
 from .features import FEATURES, Feature, files_of
 from .scene import render
 
-FRAMES = 36
 PEAK_NITS = 900.0
 
 
@@ -19,7 +18,7 @@ def _draw(feature: Feature, number: int) -> Planes:
     """Return one frame's planes; runs in a process of its own."""
     width, height = feature.raster
     shape = width / height * float(feature.recipe.pixel_aspect or 1)
-    light = render(width, height, aspect=shape, moment=number / FRAMES, peak_nits=PEAK_NITS)
+    light = render(width, height, aspect=shape, moment=number / feature.frames, peak_nits=PEAK_NITS)
     if feature.light != "sdr":
         signal = pq_signal(light) if feature.light == "pq" else hlg_signal(light)
         return planes_from_signal(signal, matrix=9, depth=10)
@@ -36,10 +35,12 @@ def make_footage(folder: Path, say: Callable[[str], None]) -> None:
             started = time.monotonic()
             frames = []
             draw = partial(_draw, feature)
-            for done, planes in enumerate(pool.map(draw, range(FRAMES), chunksize=2), start=1):
+            for done, planes in enumerate(
+                pool.map(draw, range(feature.frames), chunksize=2), start=1
+            ):
                 frames.append(planes)
                 if done % 12 == 0:
-                    say(f"{feature.name}: {done} of {FRAMES} frames drawn")
+                    say(f"{feature.name}: {done} of {feature.frames} frames drawn")
             _encode_all(folder, feature, frames, say)
             say(f"{feature.name}: drawn and encoded in {time.monotonic() - started:.0f} s")
 

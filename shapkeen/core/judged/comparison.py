@@ -14,6 +14,7 @@ from ..measured import DEFAULT_FRAMES, PairSurvey, Progress, Reading, Source
 from ..measured.model import coding_of
 from ..promised import Promise, promise_from_master, stated_by
 from .evidence import Evidence, is_full_range, shown_rate
+from .geometry import aspect_of
 from .model import Survival
 from .survival import judge_survival
 
@@ -47,6 +48,7 @@ def plan_reading(declaration: Declaration) -> Reading:
         frame_count=declaration.video.frame_count,
         primaries=_code(primaries[1].value if primaries else None),
         peak_nits=_peak(declaration),
+        aspect=float(Fraction(*aspect_of(declaration))),
     )
 
 

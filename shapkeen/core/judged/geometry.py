@@ -152,12 +152,19 @@ def framing_of(evidence: Evidence) -> Framing | None:
     }
     hidden = _hidden_bars(survey.master_bars, survey.export_bars, scale_x, scale_y)
     wanted = promised_bars(evidence)
+    # Beyond a promised cut more of the picture may show: only what holds none is a bar.
+    empty = {
+        "top": place.top,
+        "bottom": export_h - (place.top + place.height),
+        "left": place.left,
+        "right": export_w - (place.left + place.width),
+    }
     sides = {"top": export_h, "bottom": export_h, "left": export_w, "right": export_w}
     scales = {"top": scale_y, "bottom": scale_y, "left": scale_x, "right": scale_x}
     bars, cut, bare, largest = {}, {}, [], 0.0
     for side in SIDES:
         limit = max(tolerances.FRAMING_SHARE * sides[side], tolerances.FRAMING_SAMPLES)
-        excess = max(room[side], hidden[side]) - wanted[side]
+        excess = max(min(room[side], empty[side]), hidden[side]) - wanted[side]
         largest = max(largest, abs(room[side] - wanted[side]) / sides[side], excess / sides[side])
         bars[side] = round(excess) if excess > limit else 0
         cut[side] = round(-room[side] / scales[side]) if -room[side] > limit else 0

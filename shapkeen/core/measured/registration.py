@@ -6,7 +6,7 @@ fractions of both rasters, so that a squeeze is a difference of the two scales.
 """
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -14,6 +14,7 @@ import numpy.typing as npt
 
 from .grid import Real, Rect, sample
 from .model import Registration
+from .windows import window_place
 
 GRID = (512, 288)
 LEAST_TEXTURE_CODES = 6.0
@@ -21,6 +22,8 @@ LEAST_TEXTURE_CODES = 6.0
 LEAST_LIKENESS = 0.75
 """Unrelated pictures correlate below 0.6 even after alignment; healthy exports above 0.98."""
 REPEATED_LIKENESS = 0.999
+SURE_LIKENESS = 0.9
+"""Below this a window of the master may be what the export shows."""
 MAX_SHEAR = 0.01
 ROUNDS = (cv2.TERM_CRITERIA_EPS | cv2.TERM_CRITERIA_COUNT, 60, 1e-6)
 TURNS = tuple((turn, mirrored) for mirrored in (False, True) for turn in (0, 90, 180, 270))
@@ -57,12 +60,16 @@ def correlation(one: Real, other: Real, mask: npt.NDArray[np.bool_] | None = Non
 
 @dataclass(frozen=True, slots=True)
 class Inside:
-    """The picture inside the bars of both files, as far as known, and how the picture is turned."""
+    """The picture inside the bars of both files, as far as known, and how the picture is turned.
+
+    hint: where the whole master lies, where that was guessed already.
+    """
 
     master: Rect
     export: Rect
     turn: int = 0
     mirrored: bool = False
+    hint: Rect | None = None
 
 
 def register(
@@ -71,19 +78,35 @@ def register(
     master_active: Rect,
     export_active: Rect,
     export_raster: tuple[int, int],
+    shapes: Sequence[float] = (),
 ) -> Registration | None:
     """Return where the whole master lies in the export; the median over the textured pairs.
 
-    pairs: (master luma, export luma), any sizes. None where fewer than half of the textured
-    pairs agree, or none has texture: a flat picture cannot tell.
+    pairs: (master luma, export luma), any sizes. shapes: shown shape of the export ÷ that of the
+    master, as far as it may be. None where fewer than half of the textured pairs agree, or none
+    has texture: a flat picture cannot tell.
     """
     textured = [p for p in pairs if is_textured(p[0]) and is_textured(p[1])]
     if not textured:
         return None
-    turn, mirrored = _best_turn(textured[len(textured) // 2], export_active)
+    middle = textured[len(textured) // 2]
+    turn, mirrored = _best_turn(middle, export_active)
     inside = Inside(master_active, export_active, turn, mirrored)
     places = [place_one(master, export, inside) for master, export in textured]
+    if shapes and not _are_sure(places):
+        small = [sample(plane, Rect(), GRID) for plane in middle]
+        hint = window_place(small[0], small[1], shapes)
+        windows = [place_one(*pair, replace(inside, hint=hint)) for pair in textured]
+        places = max(places, windows, key=_likeness_of)
     return merged(places, export_raster, inside)
+
+
+def _are_sure(places: Sequence[Place | None]) -> bool:
+    return all(place is not None and place.likeness > SURE_LIKENESS for place in places)
+
+
+def _likeness_of(places: Sequence[Place | None]) -> float:
+    return sum(place.likeness for place in places if place is not None)
 
 
 def place_one(master: Real, export: Real, inside: Inside) -> Place | None:
@@ -91,7 +114,7 @@ def place_one(master: Real, export: Real, inside: Inside) -> Place | None:
     upright = turned(master, inside.turn, mirrored=inside.mirrored)
     is_upright = (inside.turn, inside.mirrored) == (0, False)
     active = inside.master if is_upright else Rect()
-    place = _register_one(upright, export, active, inside.export)
+    place = _register_one(upright, export, replace(inside, master=active))
     return place if place is not None and place.likeness >= LEAST_LIKENESS else None
 
 
@@ -144,11 +167,10 @@ def _best_turn(pair: tuple[Real, Real], export_active: Rect) -> tuple[int, bool]
     return best if clear else (0, False)
 
 
-def _register_one(
-    master: Real, export: Real, master_active: Rect, export_active: Rect
-) -> Place | None:
+def _register_one(master: Real, export: Real, inside: Inside) -> Place | None:
     small_master, small_export = sample(master, Rect(), GRID), sample(export, Rect(), GRID)
-    guesses = _guesses(small_master, small_export, master_active, export_active)
+    export_active = inside.export
+    guesses = _guesses(small_master, small_export, inside)
     scored = sorted(
         (
             Place(rect, _likeness(small_master, small_export, rect, export_active))
@@ -169,10 +191,11 @@ def _register_one(
     return best
 
 
-def _guesses(
-    master: Real, export: Real, master_active: Rect, export_active: Rect
-) -> Iterator[Rect]:
+def _guesses(master: Real, export: Real, inside: Inside) -> Iterator[Rect]:
+    master_active, export_active = inside.master, inside.export
     yield Rect()
+    if inside.hint is not None:
+        yield inside.hint
     if export_active != Rect() or master_active != Rect():
         yield _mapped(master_active, export_active)
         yield export_active

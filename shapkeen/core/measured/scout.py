@@ -14,7 +14,7 @@ import numpy.typing as npt
 from ..errors import UsageError
 from .bars import LineFinder, active_rect, find_bars
 from .frames import Frame, FrameReader
-from .grid import Real
+from .grid import Real, Rect
 from .model import Bars, Registration, Source
 from .pairing import (
     LONG_WINDOW,
@@ -35,6 +35,9 @@ FINE = 8
 """Lumas wait as whole eighths of a code: half the memory."""
 SPREAD_SAMPLES = 0.25
 """Registrations of one true offset agree within this."""
+
+
+Size = tuple[int, int]
 
 
 @dataclass(frozen=True, slots=True)
@@ -113,7 +116,7 @@ def meet(master: Source, export: Source) -> Met:
         if offset is None:
             one, other = (opening.up_to(LONG_WINDOW) for opening in openings)
             offset = best_offset(_signatures(one), _signatures(other))
-        found = _met(one, other, offset, OPENING_PAIRS)
+        found = _met(one, other, offset, OPENING_PAIRS, _aspects(master, export))
     if offset == 0 and found.place is not None and found.place.spread <= SPREAD_SAMPLES:
         return found
     if offset != 0:
@@ -154,7 +157,7 @@ def meet_at(master: Source, export: Source, offset: int, *, pairs: int) -> Met |
     partners = {export_number: master_number for master_number, export_number in plan}
     if not all(found.lumas for found in seen):
         return None
-    return _met(seen[0], seen[1], offset, pairs, partners)
+    return _met(seen[0], seen[1], offset, pairs, _aspects(master, export), partners)
 
 
 def _is_better(there: Met | None, here: Met | None) -> bool:
@@ -174,8 +177,30 @@ def _signatures(seen: _Seen) -> list[Real]:
     return [signature(luma, active) for luma in seen.thin]
 
 
+def _aspects(master: Source, export: Source) -> tuple[float, float]:
+    return master.reading.aspect, export.reading.aspect
+
+
+def _shapes(master: Size, export: Size, aspects: tuple[float, float]) -> tuple[float, ...]:
+    """Return shown shapes of the export ÷ the master's: by the stated pixel aspects, and stored."""
+    stored = export[0] * master[1] / (export[1] * master[0])
+    return stored * aspects[1] / aspects[0], stored
+
+
+def _hint(place: Registration | None, raster: Size) -> Rect | None:
+    if place is None:
+        return None
+    width, height = raster
+    return Rect(place.left / width, place.top / height, place.width / width, place.height / height)
+
+
 def _met(
-    one: _Seen, other: _Seen, offset: int, most: int, partners: dict[int, int] | None = None
+    one: _Seen,
+    other: _Seen,
+    offset: int,
+    most: int,
+    aspects: tuple[float, float],
+    partners: dict[int, int] | None = None,
 ) -> Met:
     """Return where the two meet by at most so many pairs of the frames seen."""
     masters = dict(one.lumas)
@@ -191,6 +216,7 @@ def _met(
         master_active=actives[0],
         export_active=actives[1],
         export_raster=other.raster,
+        shapes=_shapes(one.raster, other.raster, aspects),
     )
     turn, mirrored = (place.turn, place.mirrored) if place else (0, False)
     return Met(
@@ -198,7 +224,7 @@ def _met(
         place,
         other.raster,
         textured=bool(textured),
-        inside=Inside(actives[0], actives[1], turn, mirrored),
+        inside=Inside(actives[0], actives[1], turn, mirrored, _hint(place, other.raster)),
         decoded=one.decoded + other.decoded,
     )
 

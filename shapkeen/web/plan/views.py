@@ -45,7 +45,7 @@ def plan(request: HttpRequest, title_id: int) -> HttpResponse:
         spec = specification_from_json(kept.specification)
     if spec is None and request.GET.get("specification"):
         raise Http404
-    spec = spec or known[0]
+    spec = spec or _likely(title, known)
     context: dict[str, Any] = {"title": title, "known": known, "specification": spec, "kept": kept}
     context["delivery_name"] = kept.delivery.name if kept else spec.name
     chosen = bool(set(request.GET) & {*services.CHOICES, *services.SHOT_FIELDS})
@@ -58,6 +58,12 @@ def plan(request: HttpRequest, title_id: int) -> HttpResponse:
     part = request.htmx and request.GET.get("part") == "plan"  # type: ignore[attr-defined]
     status = 422 if "error" in context and chosen else 200
     return render(request, "plan/_plan.html" if part else "plan/plan.html", context, status=status)
+
+
+def _likely(title: Title, known: list[Specification]) -> Specification:
+    """Return the specification of one of the title's deliveries, else the first."""
+    names = {delivery.name for delivery in title.deliveries.all()}
+    return next((spec for spec in known if spec.name in names), known[0])
 
 
 def _kept(request: HttpRequest, title: Title) -> KeptPlan | None:

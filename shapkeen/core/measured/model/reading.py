@@ -17,7 +17,8 @@ class Reading:
     """How to read a file's samples; told by the caller, never looked up here.
 
     transfer, matrix, primaries: H.273 codes, None where nobody says. rate: frames a second.
-    peak_nits: the mastering display's peak in cd/m², None where nobody says.
+    peak_nits: the mastering display's peak in cd/m², None where nobody says. aspect: how much
+    wider than high a sample is shown.
     """
 
     full_range: bool
@@ -27,6 +28,7 @@ class Reading:
     frame_count: int | None
     primaries: int | None = None
     peak_nits: float | None = None
+    aspect: float = 1.0
 
 
 def coding_of(reading: Reading) -> Coding:

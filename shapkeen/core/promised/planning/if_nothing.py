@@ -120,10 +120,11 @@ def _other_rate(plan: Plan) -> Iterator[Caution]:
     too_fast = spec.most_rate and rate > Fraction(*spec.most_rate)
     if not too_fast and (not spec.rates or rate in spec.frame_rates):
         return
-    limit = f"at most {told(Fraction(*spec.most_rate))}" if spec.most_rate else "others"
+    rates = " or ".join(told(one) for one in spec.frame_rates)
+    limit = f"at most {told(Fraction(*spec.most_rate))}" if spec.most_rate else rates
     yield Caution(
         REFUSED,
-        f"{told(rate)} frames/s are not taken; {limit} are.",
+        f"{told(rate)} frames/s are not taken; taken: {limit}.",
         f"Export at {told(plan.choices.rate)} frames/s, and check the rate again after any other "
         "setting was changed.",
     )

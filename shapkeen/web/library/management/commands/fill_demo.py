@@ -6,7 +6,8 @@ from typing import Any
 
 from django.conf import settings
 from django.contrib.auth import get_user_model
-from django.core.management.base import BaseCommand
+from django.contrib.auth.models import AnonymousUser
+from django.core.management.base import BaseCommand, CommandError
 from django.db import connection
 
 from .....core.declared import TraitValue
@@ -14,6 +15,8 @@ from .....core.promised import Promise, Promised, promise_to_json
 from .....demo.features import FEATURES, Feature, files_of
 from ....jobs.models import Job
 from ....jobs.tasks import survey
+from ....plan import services as plans
+from ....plan import specifications
 from ... import services
 from ...models import Attempt, Title
 
@@ -50,6 +53,8 @@ class Command(BaseCommand):
             if export.promise:
                 attempt.delivery.promise_text = _promise_text(export.promise)
                 attempt.delivery.save(update_fields=["promise_text"])
+            if export.planned:
+                _keep_plan(title, export.delivery, *export.planned)
 
     def _measure(self) -> None:
         """Measure now what the queue would measure later, so that the demo opens finished."""
@@ -57,6 +62,14 @@ class Command(BaseCommand):
         with ThreadPoolExecutor(2) as pool:
             for done, name in enumerate(pool.map(_measure_one, waiting), start=1):
                 self._say(f"measured {done} of {len(waiting)}: {name}")
+
+
+def _keep_plan(title: Title, delivery: str, key: str, fields: Mapping[str, str]) -> None:
+    spec = specifications.find(key)
+    if spec is None:
+        raise CommandError(f"There is no specification {key}.")
+    plan = plans.plan_of(plans.subject_of_title(title), spec, fields)
+    plans.keep_plan(title, delivery, plan, dict(fields), by=AnonymousUser())
 
 
 def _promise_text(traits: Mapping[str, TraitValue]) -> str:
