@@ -1,7 +1,8 @@
 """Where the master's picture lies in the export's raster: scale, shift, turn and mirror.
 
-Coarse guesses (same place, from bars, from matched features) are refined by direct alignment
-(enhanced correlation coefficient: Evangelidis and Psarakis 2008, as OpenCV has it). Works in
+Coarse guesses (same place, from bars, from matched features, from windows slid over the master) are
+refined by direct alignment (enhanced correlation coefficient: Evangelidis and Psarakis 2008, as
+OpenCV has it), and the best of them once more, by scale and shift alone (aligning.py). Works in
 fractions of both rasters, so that a squeeze is a difference of the two scales.
 """
 
@@ -12,6 +13,7 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
+from .aligning import aligned
 from .grid import Real, Rect, sample
 from .model import Registration
 from .windows import window_place
@@ -25,7 +27,8 @@ REPEATED_LIKENESS = 0.999
 SURE_LIKENESS = 0.9
 """Below this a window of the master may be what the export shows."""
 MAX_SHEAR = 0.01
-ROUNDS = (cv2.TERM_CRITERIA_EPS | cv2.TERM_CRITERIA_COUNT, 60, 1e-6)
+FINE_WIDTH = 960
+ROUNDS = (cv2.TERM_CRITERIA_EPS | cv2.TERM_CRITERIA_COUNT, 40, 1e-4)
 TURNS = tuple((turn, mirrored) for mirrored in (False, True) for turn in (0, 90, 180, 270))
 
 
@@ -188,7 +191,17 @@ def _register_one(master: Real, export: Real, inside: Inside) -> Place | None:
     exact = next((place for place in scored if place.rect == Rect()), None)
     if best and exact and exact.likeness >= min(REPEATED_LIKENESS, best.likeness):
         return exact  # nothing moved: refinement would only add its own noise
-    return best
+    return _finer(master, export, best, export_active) if best else None
+
+
+def _finer(master: Real, export: Real, place: Place, active: Rect) -> Place:
+    """Return a place aligned once more, on more samples and with scale and shift alone."""
+    if place.likeness < LEAST_LIKENESS:
+        return place
+    height, width = export.shape
+    side = min(width, FINE_WIDTH)
+    size = (side, max(round(height * side / width), 1))
+    return replace(place, rect=aligned(master, sample(export, Rect(), size), place.rect, active))
 
 
 def _guesses(master: Real, export: Real, inside: Inside) -> Iterator[Rect]:

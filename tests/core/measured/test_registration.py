@@ -1,0 +1,148 @@
+"""Registration against known affine warps of photographs (scikit-image's open samples), and against
+scikit-image's own registration; windows of a picture; what must not be guessed."""
+
+import unittest
+from functools import lru_cache
+
+import cv2
+import numpy as np
+from scipy.ndimage import fourier_shift
+from skimage import data
+from skimage.registration import phase_cross_correlation
+
+from shapkeen.core.measured.grid import Rect
+from shapkeen.core.measured.registration import register
+from shapkeen.core.measured.windows import window_place
+from tests.builders.media import PHOTOS
+
+WARPS = 200
+
+
+@lru_cache
+def photograph(name: str) -> np.ndarray:
+    """Return a photograph's luma on the 10-bit scale."""
+    grey = cv2.cvtColor(getattr(data, name)(), cv2.COLOR_RGB2GRAY)
+    return grey.astype(np.float32) * 4
+
+
+def warped(picture: np.ndarray, place: Rect, size: tuple[int, int]) -> np.ndarray:
+    """Return a picture drawn at a place (fractions) of a raster, area-averaged where smaller."""
+    height, width = picture.shape
+    scale = size[0] * place.width / width, size[1] * place.height / height
+    small = (round(width * min(scale[0], 1)), round(height * min(scale[1], 1)))
+    drawn = cv2.resize(picture, small, interpolation=cv2.INTER_AREA)
+    step = [size[i] * (place.width, place.height)[i] / small[i] for i in (0, 1)]
+    left, top = size[0] * place.left, size[1] * place.top
+    # sample centres lie at half
+    matrix = np.array(
+        [[step[0], 0, left + step[0] / 2 - 0.5], [0, step[1], top + step[1] / 2 - 0.5]]
+    )
+    return cv2.warpAffine(drawn, matrix, size, flags=cv2.INTER_CUBIC, borderValue=64)
+
+
+def off_by(found: object, place: Rect, size: tuple[int, int]) -> float:
+    """Return by how many export samples the shown edges of the picture are off."""
+    worst = 0.0
+    for side, low, span, got, wide in (
+        (size[0], place.left, place.width, found.left, found.width),
+        (size[1], place.top, place.height, found.top, found.height),
+    ):
+        for edge in (max(low, 0.0), min(low + span, 1.0)):
+            part = (edge - low) / span
+            worst = max(worst, abs(got + part * wide - edge * side))
+    return worst
+
+
+class KnownWarps(unittest.TestCase):
+    def test_random_scales_shifts_tones_and_noise(self) -> None:
+        chance = np.random.default_rng(20261126)
+        errors = []
+        for number in range(WARPS):
+            picture = photograph(PHOTOS[number % 4])
+            size = tuple(2 * int(n) for n in chance.integers((120, 80), (260, 180)))
+            wide, high = chance.uniform(0.75, 1.5, 2)
+            left, top = chance.uniform(-0.15, 0.15, 2) + (1 - np.array((wide, high))) / 2
+            place = Rect(left, top, wide, high)
+            export = warped(picture, place, size)
+            export = 64 + 876 * np.clip((export - 64) / 876, 0, 1) ** chance.uniform(0.85, 1.2)
+            export = (export + chance.normal(0, 4, export.shape)).astype(np.float32)
+            found = register(
+                [(picture, export)],
+                master_active=Rect(),
+                export_active=Rect(),
+                export_raster=size,
+            )
+            self.assertIsNotNone(found, (number, place))
+            errors.append(off_by(found, place, size))
+        # A few hundredths of a sample, of one noisy frame whose tone was bent; the worst are dark.
+        self.assertLess(float(np.median(errors)), 0.06)
+        self.assertLess(float(np.percentile(errors, 95)), 0.15)
+        self.assertLess(max(errors), 0.5)
+
+    def test_shifts_agree_with_scikit_image(self) -> None:
+        chance = np.random.default_rng(7)
+        for number in range(24):
+            picture = cv2.GaussianBlur(photograph(PHOTOS[number % 4]), (0, 0), 1.2)
+            height, width = picture.shape
+            dx, dy = chance.uniform(-9, 9, 2)
+            # Moved in a ring, exactly, so that theirs (which thinks in rings) can find it.
+            moved = fourier_shift(np.fft.fft2(picture), (dy, dx))
+            export = np.fft.ifft2(moved).real.astype(np.float32)
+            theirs, _, _ = phase_cross_correlation(export, picture, upsample_factor=50)
+            found = register(
+                [(picture, export)],
+                master_active=Rect(),
+                export_active=Rect(),
+                export_raster=(width, height),
+            )
+            with self.subTest(photo=PHOTOS[number % 4], dx=dx, dy=dy):
+                self.assertAlmostEqual(found.left, theirs[1], delta=0.06)
+                self.assertAlmostEqual(found.top, theirs[0], delta=0.06)
+
+
+class Windows(unittest.TestCase):
+    def place(self, name: str, part: Rect, size: tuple[int, int]) -> object:
+        picture = photograph(name)
+        whole = Rect(
+            -part.left / part.width, -part.top / part.height, 1 / part.width, 1 / part.height
+        )
+        export = warped(picture, whole, size)
+        shape = size[0] * picture.shape[0] / (size[1] * picture.shape[1])
+        found = register(
+            [(picture, export)] * 2,
+            master_active=Rect(),
+            export_active=Rect(),
+            export_raster=size,
+            shapes=(shape,),
+        )
+        self.assertIsNotNone(found, (name, part))
+        return off_by(found, whole, size)
+
+    def test_an_upright_window_is_found_wherever_it_lies(self) -> None:
+        for name in PHOTOS:
+            height, width = photograph(name).shape
+            share = height * 0.5 / width  # 1:2 out of the full height
+            for left in (0.1, 0.33, 0.6):
+                with self.subTest(photo=name, left=left):
+                    self.assertLess(self.place(name, Rect(left, 0, share, 1), (240, 480)), 0.5)
+
+    def test_a_zoomed_window_is_found(self) -> None:
+        for name in PHOTOS:
+            with self.subTest(photo=name):
+                self.assertLess(self.place(name, Rect(0.2, 0.3, 0.5, 0.4), (400, 240)), 0.5)
+
+    def test_unrelated_pictures_have_no_place(self) -> None:
+        for one, other in zip(PHOTOS, PHOTOS[1:] + PHOTOS[:1], strict=True):
+            pair = photograph(one), photograph(other)[:, 100:300]
+            found = register(
+                [pair],
+                master_active=Rect(),
+                export_active=Rect(),
+                export_raster=(200, pair[1].shape[0]),
+                shapes=(0.4,),
+            )
+            self.assertIsNone(found, (one, other))
+
+    def test_too_small_windows_are_not_looked_for(self) -> None:
+        flat = np.zeros((288, 512), np.float32)
+        self.assertIsNone(window_place(flat, flat, (0.01,)))
