@@ -1,10 +1,11 @@
 """A frame made small: what every frame of both files is reduced to, to be held against each other.
 
-Whole factors, so that a mean is exact and two files of one raster share one grid.
+Whole factors where sides allow, so that a mean is exact and two files of one raster share one grid.
 """
 
 from dataclasses import dataclass, field
 
+import cv2
 import numpy as np
 import numpy.typing as npt
 
@@ -32,6 +33,11 @@ def _reduced(plane: Plane, side: int, scale: float) -> Real:
     out = np.zeros((max(height // side, 1), max(width // side, 1)), np.float32)
     if side == 1 or min(height, width) < side:
         return np.asarray(plane[: out.shape[0], : out.shape[1]] * np.float32(scale))
+    if height % side or width % side:
+        # Blocks would leave a line or two out, and all that is measured of place would be off.
+        values = plane.astype(np.float32) * np.float32(scale)
+        drawn = cv2.resize(values, out.shape[::-1], interpolation=cv2.INTER_AREA)
+        return np.asarray(drawn, np.float32)
     mean_blocks(whole_rows(plane), width, side, scale, out)
     return out
 
