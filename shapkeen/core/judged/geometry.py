@@ -27,6 +27,22 @@ def _extent(place: Registration) -> tuple[float, float]:
     return size if place.turn % 180 == 0 else (size[1], size[0])
 
 
+def ratios_by_witness(evidence: Evidence) -> dict[str, float]:
+    """Return witness → shown width ÷ promised width for players that obey it alone.
+
+    Only witnesses that state a pixel aspect; none where the picture is unregistered.
+    """
+    ratio, obeyed = shown_ratio(evidence), aspect_of(evidence.export)
+    if ratio is None:
+        return {}
+    said = zip(("wrapper", "stream"), evidence.stated("pixel_aspect"), strict=True)
+    return {
+        name: ratio * (aspect[0] / aspect[1]) / (obeyed[0] / obeyed[1])
+        for name, aspect in said
+        if isinstance(aspect, tuple)
+    }
+
+
 def shown_ratio(evidence: Evidence) -> float | None:
     """Return shown width ÷ promised width of the picture itself; None where unregistered.
 

@@ -200,8 +200,10 @@ LIGHT = Form(
 )
 FRAMING = Form(check=_framing, show=_show_crop)
 APERTURE = Form(
-    check=lambda v: _mapping(
-        v, ("width", "height", "h_offset", "v_offset"), "a clean aperture object"
+    check=lambda v: (
+        v
+        if v == "whole"
+        else _mapping(v, ("width", "height", "h_offset", "v_offset"), "a clean aperture object")
     ),
     show=_show_fields,
 )

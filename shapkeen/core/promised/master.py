@@ -64,19 +64,22 @@ def _from_master(trait: Trait, master: Declaration) -> Promised | None:
 
 
 SHOWN_FLAT = "master is silent, so players show it flat"
+SHOWN_WHOLE = "master is silent, so players show all of it"
 
 
 def promise_beside(promise: Promise, export: Declaration) -> Promise:
     """Return the promise with what silence of the master means where an export breaks it.
 
-    A master that states neither sphere nor eyes is shown flat. That goes without saying, until an
-    export says otherwise.
+    A master that states neither sphere nor eyes is shown flat, and one without a clean aperture is
+    shown whole. That goes without saying, until an export says otherwise.
     """
     added = {
         trait.name: Promised(value=trait.flat, origin=SHOWN_FLAT)
         for trait in TRAITS
         if trait.flat and trait.name not in promise.traits and _says_otherwise(trait, export)
     }
+    if "clean_aperture" not in promise.traits and stated_by(export, "clean_aperture"):
+        added["clean_aperture"] = Promised(value="whole", origin=SHOWN_WHOLE)
     return Promise(traits={**promise.traits, **added}) if added else promise
 
 

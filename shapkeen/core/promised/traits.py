@@ -205,7 +205,7 @@ TRAITS = (
         title="Clean aperture",
         family=SHAPE,
         form=forms.APERTURE,
-        rule="tag",
+        rule="clean_aperture",
         meaning="The part of the raster that is meant to be seen.",
     ),
     Trait(

@@ -1,6 +1,7 @@
 """Tags: missing, in conflict, or wrong, while the picture's code values are unchanged."""
 
 from collections.abc import Callable, Iterator, Mapping, Set
+from dataclasses import replace
 
 from ...declared import TraitValue
 from ...promised import TRAITS, Trait
@@ -38,7 +39,10 @@ def explain_tags(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
         # Colour tags first, then in the registry's order: the first one gives the values.
         ordered = sorted(traits, key=lambda trait: not trait.colour_tag)
         maker = _misflagged if kind in MISFLAGGED.values() else _unflagged
-        yield MAKERS.get(kind, maker(kind))(evidence, ordered)
+        cause = MAKERS.get(kind, maker(kind))(evidence, ordered)
+        if kind == "tag-conflict" and "pixel_aspect" in cause.traits and "shown_shape" in broken:
+            cause = replace(cause, traits=(*cause.traits, "shown_shape"))
+        yield cause
 
 
 def _kind(evidence: Evidence, trait: str) -> str | None:

@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 from ..evidence import Evidence
 from ..model import Judgement
-from . import carriage, colour, detail, light, shape, tag, time
+from . import aperture, carriage, colour, detail, light, shape, tag, time
 
 Rule = Callable[[Evidence, str], Judgement]
 
@@ -24,6 +24,7 @@ RULES: dict[str, Rule] = {
     "shown_shape": shape.judge_shown_shape,
     "framing": shape.judge_framing,
     "scan": shape.judge_scan,
+    "clean_aperture": aperture.judge_clean_aperture,
     "detail": detail.judge_detail,
     "frame_rate": time.judge_frame_rate,
     "frames": time.judge_frames,

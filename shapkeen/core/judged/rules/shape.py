@@ -2,7 +2,14 @@
 
 from .. import tolerances
 from ..evidence import Evidence, meets
-from ..geometry import Framing, aspect_of, framing_of, shown_ratio, stored_aspect
+from ..geometry import (
+    Framing,
+    aspect_of,
+    framing_of,
+    ratios_by_witness,
+    shown_ratio,
+    stored_aspect,
+)
 from ..model import Judgement, Measure, bent, kept, lost, unproven
 from .tag import conflict_text, judge_tag, shown
 
@@ -78,11 +85,23 @@ def judge_shown_shape(evidence: Evidence, _trait: str) -> Judgement:
     promised = evidence.promised("shown_shape").value
     picture = round(promised * ratio, 4) if isinstance(promised, int | float) else None
     if abs(ratio - 1) <= tolerance:
-        return kept("Circles stay circles.", picture=promised, measure=measure)
+        return _unless_another(evidence, tolerance) or kept(
+            "Circles stay circles.", picture=promised, measure=measure
+        )
     word = "narrower" if ratio < 1 else "wider"
     text = f"Everything is shown {abs(ratio - 1) * 100:.1f} % {word} than promised."
     visible = abs(ratio - 1) > max(tolerances.SHAPE_VISIBLE, tolerance)
     return (lost if visible else bent)(text, picture=picture, measure=measure)
+
+
+def _unless_another(evidence: Evidence, tolerance: float) -> Judgement | None:
+    """Return the judgement where one witness alone shows another shape; players differ."""
+    for witness, ratio in ratios_by_witness(evidence).items():
+        if abs(ratio - 1) > tolerance:
+            word = "narrower" if ratio < 1 else "wider"
+            text = f"Players that obey the {witness} show everything {abs(ratio - 1) * 100:.1f} %"
+            return bent(f"{text} {word}.", measure=_ratio_measure(ratio, tolerance))
+    return None
 
 
 def judge_framing(evidence: Evidence, _trait: str) -> Judgement:
