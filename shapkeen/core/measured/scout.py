@@ -12,6 +12,7 @@ import numpy as np
 import numpy.typing as npt
 
 from ..errors import UsageError
+from .anchors import far_offset
 from .bars import LineFinder, active_rect, find_bars
 from .frames import Frame, FrameReader
 from .grid import Real, Rect
@@ -21,6 +22,7 @@ from .pairing import (
     SHORT_WINDOW,
     best_offset,
     clear_offset,
+    frame_ratio,
     plan_pairs,
     signature,
     thinned,
@@ -122,7 +124,15 @@ def meet(master: Source, export: Source) -> Met:
     if offset != 0:
         there, here = (meet_at(master, export, at, pairs=CONFIRMING_PAIRS) for at in (offset, 0))
         offset = offset if _is_better(there, here) else 0
-    return meet_spread(master, export, offset)
+    try:
+        return meet_spread(master, export, offset)
+    except UsageError:
+        far = (
+            far_offset(master, export) if frame_ratio(master.reading, export.reading) == 1 else None
+        )
+        if far is None or far == offset:
+            raise
+        return meet_spread(master, export, far)
 
 
 def meet_spread(master: Source, export: Source, offset: int) -> Met:
@@ -210,6 +220,10 @@ def _met(
         if (there := partners.get(number, -1) if partners else number + offset) in masters
     ]
     textured = [pair for pair in pairs if is_textured(pair[0]) and is_textured(pair[1])]
+    if partners is None:
+        # Close to the beginning nothing is missing yet: behind a lost frame, a picture that wanders
+        # would be found beside its place.
+        textured = textured[:SHORT_WINDOW]
     actives = [active_rect(seen.bars, seen.raster) for seen in (one, other)]
     place = register(
         _spread(textured, most),

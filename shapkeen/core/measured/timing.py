@@ -12,6 +12,7 @@ from itertools import pairwise
 import numpy as np
 import numpy.typing as npt
 
+from .anchors import anchored_offset
 from .loops import align_costs
 from .model import TimeEvent, TimeFindings
 from .together.model import FileFindings
@@ -29,6 +30,7 @@ STANDING, LEAP = 0.35, 2.0
 next one, twice as far on, by four times as much. Coding moves both ratios by a tenth or two."""
 LEAST_MOVED = 2e-5
 STILL_NOISES, BLEND_NOISES = 1.0, 4.0
+MOVES_NOISES = 1.0
 """Motion and mixing are told from noise by so many times of it."""
 FOREIGN_NOISES, FOREIGN = 60.0, 0.25
 """Squared distance from which a frame is none of the master's: unrelated pictures are 1 apart."""
@@ -65,6 +67,7 @@ def find_timing(master: FileFindings, export: FileFindings, frames: FrameMap) ->
     if not np.abs(theirs).max(initial=0) > 0 or not np.abs(ours).max(initial=0) > 0:
         return None
     assumed = np.array([frames.master(int(n)) for n in export.numbers], np.int64)
+    assumed += _far_off(ours, theirs, frames)
     rows = _rows(master.numbers, assumed)
     path, noise = _aligned(ours, theirs, rows)
     # What coding does to every frame alike says nothing of time; without it, motion stands out.
@@ -73,6 +76,15 @@ def find_timing(master: FileFindings, export: FileFindings, frames: FrameMap) ->
     numbers, even = (master.numbers, export.numbers), frames.ratio == 1
     found = _told(numbers, (ours, theirs), path, noise, even=even)
     return Timed(found, _mapped(numbers, path, frames)) if found else None
+
+
+def _far_off(ours: Signatures, theirs: Signatures, frames: FrameMap) -> int:
+    """Return by how many frames the assumed mapping is off, where that is beyond the band."""
+    if frames.ratio != 1 or frames.jumps:
+        return 0
+    offset = anchored_offset(ours, theirs)
+    off = 0 if offset is None else offset - frames.offset
+    return off if abs(off) > BAND // 2 else 0
 
 
 def _mapped(numbers: tuple[Numbers, Numbers], path: _Path, frames: FrameMap) -> FrameMap:
@@ -161,7 +173,25 @@ def _series(ours: Signatures, theirs: Signatures, path: _Path, noise: float) -> 
     moved = ((there - before) ** 2).sum(axis=1)
     own = np.zeros(len(theirs))
     own[1:] = (np.diff(theirs.astype(np.float64), axis=0) ** 2).sum(axis=1)
-    return _Series(rows, good, moved, own)
+    return _Series(rows, good & ~_beyond(rows, own, len(ours), noise), moved, own)
+
+
+def _beyond(
+    rows: Numbers, own: npt.NDArray[np.float64], count: int, noise: float
+) -> npt.NDArray[np.bool_]:
+    """Return which rows of the export lie before the master's first frame or behind its last.
+
+    They were matched with that frame for want of a better one, though they move on; a frame that is
+    held stands still.
+    """
+    beyond = np.zeros(len(rows), bool)
+    for end, there in ((count - 1, 1), (0, -1)):
+        at = np.flatnonzero(rows == end)
+        outer = at[1:] if there > 0 else at[:-1]
+        moves = own[outer] if there > 0 else own[outer + 1]
+        if len(outer) and float(np.median(moves)) > MOVES_NOISES * noise:
+            beyond[outer] = True
+    return beyond
 
 
 def _told(

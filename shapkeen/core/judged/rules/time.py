@@ -41,15 +41,15 @@ def judge_frames(evidence: Evidence, _trait: str) -> Judgement:
         return (lost if broken else bent)(
             f"{_broken_words(timing)}.", picture=_short_words(timing), measure=measure
         )
-    if timing.trimmed_in or timing.trimmed_out or timing.added_in or timing.added_out:
-        text = f"{_ends_words(timing)}; nothing is missing between."
-        return bent(text, picture=f"{timing.matched} frames", measure=measure)
     if timing.still_share > tolerances.STILL_SHARE:
         counts = survey.master_frames, survey.export_frames
         text = "Most frames are like their neighbours, so nobody can tell one from another"
         if counts[0] != counts[1]:
             return unproven(f"{text}, and the counts differ.", measure=measure)
         return unproven(f"{text}; as many as the master has.", measure=measure)
+    if timing.trimmed_in or timing.trimmed_out or timing.added_in or timing.added_out:
+        text = f"{_ends_words(timing)}; nothing is missing between."
+        return bent(text, picture=f"{timing.matched} frames", measure=measure)
     text = f"All {timing.matched} frames are the master's, each once and in order."
     return kept(text, picture="as mastered", measure=measure)
 
