@@ -130,3 +130,11 @@ class Judging(unittest.TestCase):
     def test_right_level_and_no_level_are_silent(self) -> None:
         for level in ("4", "5.1", None):
             self.assertEqual(judge_survival(evidence(export=self.export(level))).causes, ())
+
+    def test_a_bit_rate_above_the_level_is_told_and_breaks_nothing(self) -> None:
+        made = self.export("4")
+        fast = replace(made, video=replace(made.video, bit_rate=90_000_000, duration_s=60.0))
+        found = judge_survival(evidence(export=fast))
+        level = next(v for v in found.verdicts if v.trait == "level")
+        self.assertEqual((level.verdict, found.causes), ("kept", ()))
+        self.assertIn("of its 90 Mb/s", level.why)

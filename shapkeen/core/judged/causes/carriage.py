@@ -50,9 +50,7 @@ def explain_level(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
     video = evidence.export.video
     what = ", ".join(item.what for item in found)
     fitting = fitting_level(evidence)
-    # The smallest level by raster and rate need not carry the bit rate.
-    named = fitting and all(item.what != "bit rate" for item in found)
-    other = f"{fitting}, the smallest" if named else "one"
+    other = f"{fitting}, the smallest" if fitting else "one"
     yield Cause(
         id="level-exceeded",
         traits=("level",),

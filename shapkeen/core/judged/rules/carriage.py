@@ -21,8 +21,15 @@ def _coded_raster(evidence: Evidence) -> tuple[int, int] | None:
     return (int(spoken[-1][0]), int(spoken[-1][1])) if spoken else None
 
 
+BIT_RATE = "bit rate"
+
+
 def level_excesses(evidence: Evidence) -> list[Excess]:
-    """Return the limits of the export's declared level that its picture exceeds."""
+    """Return the limits on raster and rate of the declared level that the picture exceeds."""
+    return [item for item in _all_excesses(evidence) if item.what != BIT_RATE]
+
+
+def _all_excesses(evidence: Evidence) -> list[Excess]:
     video, raster = evidence.export.video, _coded_raster(evidence)
     if raster is None or video.level is None:
         return []
@@ -48,13 +55,21 @@ def fitting_level(evidence: Evidence) -> str | None:
 
 
 def judge_level(evidence: Evidence, _trait: str) -> Judgement:
-    """Judge whether the declared level allows raster, rate and average bit rate."""
+    """Judge whether the declared level allows raster and rate.
+
+    A bit rate above it is told but breaks nothing: encoders without a rate limit choose the level
+    by raster and rate alone, and most healthy exports at constant quality are made so.
+    """
     level = evidence.export.video.level
     if level is None:
         return kept("This codec declares no level.")
     found = level_excesses(evidence)
     if not found:
-        return kept(f"Level {level} carries this raster, rate and bit rate.")
+        above = [item for item in _all_excesses(evidence) if item.what == BIT_RATE]
+        told = (
+            f", but allows {above[0].limit:.3g} of its {above[0].value:.3g} Mb/s" if above else ""
+        )
+        return kept(f"Level {level} carries this raster and rate{told}.")
     first = found[0]
     measure = Measure(first.what, round(first.value, 3), first.unit, round(first.limit, 3))
     text = f"Level {level} allows {first.limit:g} {first.unit}; the picture has {first.value:g}."
