@@ -128,6 +128,10 @@ def _sides(counts: dict[str, int]) -> dict[str, TraitValue]:
     return {side: counts[side] for side in SIDES}
 
 
+def _sides_words(counts: dict[str, int]) -> str:
+    return ", ".join(f"{side} {counts[side]}" for side in SIDES if counts[side])
+
+
 def _explain_framing(framing: Framing, broken: Set[str]) -> Iterator[Cause]:
     # Fitted into a smaller picture or cut from a larger one: the raster follows the framing.
     traits = explained(broken, "framing", "raster", "pixel_aspect")
@@ -157,9 +161,10 @@ def _explain_framing(framing: Framing, broken: Set[str]) -> Iterator[Cause]:
             traits=traits,
             confidence=0.95,
             values=_sides(framing.cut),
-            why="Picture was cut off at the edges.",
+            why=f"Picture was cut off, in samples of the master: {_sides_words(framing.cut)}.",
             remedy="re-export",
-            cure="Set the export to fit instead of fill, or promise the cut in the framing.",
+            cure="Set scale and position of the picture as promised (for a whole picture, fit "
+            "instead of fill), or promise this cut in the framing.",
         )
 
 

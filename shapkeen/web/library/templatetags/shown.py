@@ -60,7 +60,7 @@ def megabits(bits: float | None) -> str:
 def clock(seconds: float) -> str:
     """Return a length of time in the units that people say it in."""
     if seconds < 100:
-        return f"{seconds:.0f} s"
+        return f"{seconds:.0f} s" if seconds >= 10 else f"{seconds:.1f} s"
     minutes, rest = divmod(round(seconds), 60)
     hours, minutes = divmod(minutes, 60)
     return f"{hours} h {minutes:02} min" if hours else f"{minutes} min {rest:02} s"

@@ -1,0 +1,77 @@
+"""Planning in a real browser: mouse and keys move the cut, the server draws, nothing reloads."""
+
+from playwright.sync_api import expect
+
+from shapkeen.web.library import services
+from tests.browser.base import BrowserCase
+
+
+class Planning(BrowserCase):
+    def open_plan(self, key: str = "foghorn-shorts"):
+        title = services.create_title("The Dial", "", "footage", "master.mov", by=None)
+        page = self.enter()
+        page.goto(f"{self.live_server_url}/title/{title.pk}/plan/?specification={key}")
+        # A mark that only a reload would wipe out.
+        page.evaluate("document.body.dataset.mark = 'here'")
+        return page
+
+    def offset(self, page) -> int:
+        return int(page.locator("#cut").get_attribute("data-offset").split()[0])
+
+    def test_the_cut_is_dragged_and_moved_by_keys(self) -> None:
+        page = self.open_plan()
+        self.assertEqual(self.offset(page), 176)
+        box = page.locator("#cut rect").bounding_box()
+        middle = (box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+        page.mouse.move(*middle)
+        page.mouse.down()
+        page.mouse.move(middle[0] - 40, middle[1] + 30, steps=4)
+        page.mouse.up()
+        expect(page.locator("#cut")).not_to_have_attribute("data-offset", "176 0")
+        dragged = self.offset(page)
+        self.assertLess(dragged, 176)
+        page.locator("#cut").focus()
+        for _ in range(3):
+            page.keyboard.press("ArrowRight")
+        expect(page.locator("#cut")).to_have_attribute("data-offset", f"{dragged + 6} 0")
+        # what is drawn anew keeps the focus, so that the next key moves on
+        self.assertEqual(page.evaluate("document.activeElement.id"), "cut")
+        page.keyboard.press("Shift+ArrowLeft")
+        expect(page.locator("#cut")).to_have_attribute("data-offset", f"{dragged - 14} 0")
+        for _ in range(40):
+            page.keyboard.press("Shift+ArrowLeft")
+        expect(page.locator("#cut")).to_have_attribute("data-offset", "0 0")
+        self.assertEqual(page.evaluate("document.body.dataset.mark"), "here")
+
+    def test_choices_shots_and_the_sheet(self) -> None:
+        page = self.open_plan()
+        page.get_by_label("Size").select_option("1080x1350")
+        expect(page.locator("#plan")).to_contain_text("1080×1350 at 1:1")
+        page.get_by_label("Bit rate, Mb/s").fill("fast")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("alert")).to_contain_text("must be a number")
+        page.get_by_role("link", name="Begin again").click()
+        page.get_by_role("button", name="Give the shot from here").click()
+        expect(page.get_by_label("Shot 1 from")).to_have_value("0:00:00:04")
+        page.get_by_label("Shot 1 cut across, per cent").fill("0")
+        page.keyboard.press("Enter")
+        expect(page.locator("#cut")).to_have_attribute("data-offset", "0 0")
+        page.get_by_label("Keep with delivery").fill("Foghorn, upright")
+        page.get_by_role("button", name="Keep this plan").click()
+        expect(page.get_by_role("heading", level=1)).to_have_text("Settings for Foghorn, upright")
+        expect(page.locator("#sheet-text")).to_contain_text("Cut, frames 4 to 9")
+        page.get_by_role("link", name="Change the plan").click()
+        expect(page.get_by_label("Shot 1 cut across, per cent")).to_have_value("0")
+
+    def test_nothing_is_wider_than_the_window_and_every_field_has_a_name(self) -> None:
+        page = self.open_plan()
+        for address in ("", "/specifications/", "/specifications/vellmar-dome/"):
+            if address:
+                page.goto(self.live_server_url + address)
+            wide = page.evaluate("document.documentElement.scrollWidth")
+            self.assertLessEqual(wide, 1280, address)
+            nameless = page.evaluate(
+                "[...document.querySelectorAll('main input:not([type=hidden]), main select')]"
+                ".filter((f) => !f.labels.length && !f.ariaLabel).map((f) => f.name)"
+            )
+            self.assertEqual(nameless, [])
