@@ -6,11 +6,12 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from fractions import Fraction
 from pathlib import Path
+from typing import Any
 
 from ..colour.coding import Coding
 from ..declared import Declaration, fingerprint, read_declaration
 from ..declared.file import check_unchanged
-from ..measured import DEFAULT_FRAMES, PairSurvey, Progress, Reading, Source
+from ..measured import DEFAULT_FRAMES, Move, PairSurvey, Progress, Reading, Source
 from ..measured.model import coding_of
 from ..promised import Promise, promise_from_master, stated_by
 from .evidence import Evidence, is_full_range, shown_rate
@@ -134,4 +135,20 @@ def planned_readings(
         matrix=_code(promise.value("matrix")) or own.matrix,
         primaries=_code(promise.value("primaries")) or own.primaries,
     )
-    return plan_reading(master), meant
+    return replace(plan_reading(master), moves=_moves(promise)), meant
+
+
+def _moves(promise: Promise) -> tuple[Move, ...]:
+    """Return where single shots are promised to be cut, against the rest of the picture."""
+    framing = promise.value("framing")
+    if not isinstance(framing, Mapping):
+        return ()
+    whole, shots = framing.get("crop"), framing.get("shots", ())
+    if not isinstance(whole, tuple) or not isinstance(shots, tuple):
+        return ()
+    return tuple(_move(whole, shot) for shot in shots if isinstance(shot, Mapping))
+
+
+def _move(whole: tuple[Any, ...], shot: Mapping[str, Any]) -> Move:
+    crop = shot["crop"]
+    return Move(shot["first"], shot["last"], crop[0] - whole[0], crop[1] - whole[1])

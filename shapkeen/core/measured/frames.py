@@ -6,7 +6,7 @@ by our own readers elsewhere.
 
 from collections.abc import Generator, Iterator, Sequence
 from contextlib import closing
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
 from pathlib import Path
 from typing import Any, NamedTuple
@@ -58,6 +58,23 @@ class Frame:
     def raster(self) -> tuple[int, int]:
         """Return width and height in luma samples."""
         return self.luma.shape[1], self.luma.shape[0]
+
+
+def rolled(frame: Frame, by: tuple[int, int]) -> Frame:
+    """Return a frame moved left and up by so many samples, what leaves coming back at the far side.
+
+    So cuts of single shots lie where the others do; nothing outside them is looked at then.
+    """
+    if by == (0, 0):
+        return frame
+    width, height = frame.raster
+
+    def moved(plane: Plane) -> Plane:
+        steps = round(by[1] * plane.shape[0] / height), round(by[0] * plane.shape[1] / width)
+        made: Plane = np.roll(plane, (-steps[0], -steps[1]), axis=(0, 1))
+        return made
+
+    return replace(frame, luma=moved(frame.luma), cb=moved(frame.cb), cr=moved(frame.cr))
 
 
 def _plane(plane: VideoPlane, depth: int) -> Plane:

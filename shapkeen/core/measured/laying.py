@@ -1,11 +1,11 @@
 """How a master's picture is laid over the export's, to be held against it."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ..colour.coding import Coding
 from .expected import can_convert, expected_planes
 from .grid import Real, Rect, Reduced, common_planes, part_of, shared_with
-from .model import Registration
+from .model import Reading, Registration
 from .registration import turned
 
 Planes = dict[str, Real]
@@ -49,6 +49,18 @@ class Laying:
         if self.own != self.goal:
             expected = expected_planes(expected, self.own, self.goal)
         return expected, delivered
+
+
+def at_frame(
+    place: Registration, raster: tuple[int, int], master: Reading, number: int
+) -> Registration:
+    """Return the place of the whole master during a frame of it whose cut is promised elsewhere.
+
+    raster: the master's.
+    """
+    dx, dy = master.moved(number)
+    left = place.left - dx * place.width / raster[0]
+    return replace(place, left=left, top=place.top - dy * place.height / raster[1])
 
 
 def lay(

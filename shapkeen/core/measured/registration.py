@@ -65,7 +65,8 @@ def correlation(one: Real, other: Real, mask: npt.NDArray[np.bool_] | None = Non
 class Inside:
     """The picture inside the bars of both files, as far as known, and how the picture is turned.
 
-    hint: where the whole master lies, where that was guessed already.
+    hint: where the whole master lies, where that was guessed already. shapes: shown shape of the
+    export ÷ that of the master, as far as it may be; windows of these are looked for.
     """
 
     master: Rect
@@ -73,6 +74,7 @@ class Inside:
     turn: int = 0
     mirrored: bool = False
     hint: Rect | None = None
+    shapes: tuple[float, ...] = ()
 
 
 def register(
@@ -81,7 +83,7 @@ def register(
     master_active: Rect,
     export_active: Rect,
     export_raster: tuple[int, int],
-    shapes: Sequence[float] = (),
+    shapes: tuple[float, ...] = (),
 ) -> Registration | None:
     """Return where the whole master lies in the export; the median over the textured pairs.
 
@@ -94,30 +96,22 @@ def register(
         return None
     middle = textured[len(textured) // 2]
     turn, mirrored = _best_turn(middle, export_active)
-    inside = Inside(master_active, export_active, turn, mirrored)
+    inside = Inside(master_active, export_active, turn, mirrored, shapes=shapes)
     places = [place_one(master, export, inside) for master, export in textured]
-    if shapes and not _are_sure(places):
-        small = [sample(plane, Rect(), GRID) for plane in middle]
-        hint = window_place(small[0], small[1], shapes)
-        windows = [place_one(*pair, replace(inside, hint=hint)) for pair in textured]
-        places = max(places, windows, key=_likeness_of)
     return merged(places, export_raster, inside)
-
-
-def _are_sure(places: Sequence[Place | None]) -> bool:
-    return all(place is not None and place.likeness > SURE_LIKENESS for place in places)
-
-
-def _likeness_of(places: Sequence[Place | None]) -> float:
-    return sum(place.likeness for place in places if place is not None)
 
 
 def place_one(master: Real, export: Real, inside: Inside) -> Place | None:
     """Return where one textured picture says that the whole master lies; None if unlike."""
     upright = turned(master, inside.turn, mirrored=inside.mirrored)
     is_upright = (inside.turn, inside.mirrored) == (0, False)
-    active = inside.master if is_upright else Rect()
-    place = _register_one(upright, export, replace(inside, master=active))
+    inside = replace(inside, master=inside.master if is_upright else Rect())
+    place = _register_one(upright, export, inside)
+    if inside.shapes and (place is None or place.likeness < SURE_LIKENESS):
+        small = [sample(plane, Rect(), GRID) for plane in (upright, export)]
+        hint = window_place(small[0], small[1], inside.shapes)
+        window = _register_one(upright, export, replace(inside, hint=hint))
+        place = max((place, window), key=lambda one: one.likeness if one else 0.0)
     return place if place is not None and place.likeness >= LEAST_LIKENESS else None
 
 

@@ -14,9 +14,9 @@ import numpy.typing as npt
 from ..errors import UsageError
 from .anchors import far_offset
 from .bars import LineFinder, active_rect, find_bars
-from .frames import Frame, FrameReader
+from .frames import Frame, FrameReader, rolled
 from .grid import Real, Rect
-from .model import Bars, Registration, Source
+from .model import Bars, Reading, Registration, Source
 from .pairing import (
     LONG_WINDOW,
     SHORT_WINDOW,
@@ -72,9 +72,11 @@ class _Seen:
         return find_bars(self.lines.result())
 
 
-def _see(seen: _Seen, frame: Frame, *, full_range: bool) -> None:
+def _see(seen: _Seen, frame: Frame, reading: Reading, *, full_range: bool) -> None:
+    """reading: the file's own; full_range: of the master's codes."""
     seen.lines.add(frame)
     seen.raster = frame.raster
+    frame = rolled(frame, reading.moved(frame.number))
     seen.thin.append(thinned(frame))
     luma = small_picture(frame, full_range=full_range).luma
     seen.lumas.append((frame.number, (luma * FINE).astype(np.uint16)))
@@ -83,8 +85,9 @@ def _see(seen: _Seen, frame: Frame, *, full_range: bool) -> None:
 class _Opening:
     """Reads the first frames of one file, as many as are asked for."""
 
-    def __init__(self, reader: FrameReader, *, full_range: bool) -> None:
+    def __init__(self, reader: FrameReader, reading: Reading, *, full_range: bool) -> None:
         self._reader = reader
+        self._reading = reading
         self._frames: Iterator[Frame] = reader.read(range(LONG_WINDOW))
         self._full_range = full_range
         self._seen = _Seen([], [], LineFinder())
@@ -94,7 +97,7 @@ class _Opening:
             frame = next(self._frames, None)
             if frame is None:
                 break
-            _see(self._seen, frame, full_range=self._full_range)
+            _see(self._seen, frame, self._reading, full_range=self._full_range)
         self._seen.decoded = self._reader.decoded
         return self._seen
 
@@ -109,6 +112,7 @@ def meet(master: Source, export: Source) -> Met:
         openings = [
             _Opening(
                 stack.enter_context(FrameReader(source.path, source.reading.rate)),
+                source.reading,
                 full_range=master.reading.full_range,
             )
             for source in (master, export)
@@ -162,7 +166,7 @@ def meet_at(master: Source, export: Source, offset: int, *, pairs: int) -> Met |
     for side, (file, found) in enumerate(zip((master, export), seen, strict=True)):
         with FrameReader(file.path, file.reading.rate) as reader:
             for frame in reader.read([pair[side] for pair in plan]):
-                _see(found, frame, full_range=master.reading.full_range)
+                _see(found, frame, file.reading, full_range=master.reading.full_range)
             found.decoded = reader.decoded
     partners = {export_number: master_number for master_number, export_number in plan}
     if not all(found.lumas for found in seen):
@@ -225,12 +229,13 @@ def _met(
         # would be found beside its place.
         textured = textured[:SHORT_WINDOW]
     actives = [active_rect(seen.bars, seen.raster) for seen in (one, other)]
+    shapes = _shapes(one.raster, other.raster, aspects)
     place = register(
         _spread(textured, most),
         master_active=actives[0],
         export_active=actives[1],
         export_raster=other.raster,
-        shapes=_shapes(one.raster, other.raster, aspects),
+        shapes=shapes,
     )
     turn, mirrored = (place.turn, place.mirrored) if place else (0, False)
     return Met(
@@ -238,7 +243,7 @@ def _met(
         place,
         other.raster,
         textured=bool(textured),
-        inside=Inside(actives[0], actives[1], turn, mirrored, _hint(place, other.raster)),
+        inside=Inside(actives[0], actives[1], turn, mirrored, _hint(place, other.raster), shapes),
         decoded=one.decoded + other.decoded,
     )
 

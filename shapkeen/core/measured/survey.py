@@ -12,6 +12,7 @@ from .frames import count_pictures, undecodable
 from .levels import depth_use
 from .model import (
     DEFAULT_FRAMES,
+    Astray,
     Bars,
     FileSurvey,
     PairSurvey,
@@ -25,6 +26,25 @@ from .sharpness import find_sharpness
 from .together.engine import Means
 from .together.model import FileFindings, SpanFindings
 from .whole.engine import told
+
+
+def _away(here: float, most: float, move: int, span: float, side: int) -> float:
+    """Return how far a picture lies from its place, whose master was rolled round for its shot.
+
+    here, most: where this frame's master and most frames' begin, in export samples; there it spans
+    so many for its side.
+    """
+    if not move:
+        return here - most
+    window, promised = -here * side / span, -most * side / span  # in the rolled master
+    return (promised + move - (window + move) % side) * span / side
+
+
+CLEAR_LIKENESS = 0.85
+"""A frame that is less like its counterpart may only be hard to place."""
+SAME_SIZE_SAMPLES, ASTRAY_SAMPLES = 1.5, 1.5
+"""Registration of single frames is within a few tenths of a sample; a place found by mistake hardly
+ever has the others' size."""
 
 
 def survey_pair(
@@ -87,7 +107,47 @@ def survey_pair(
         series=found.series,
         timing=passed.timing,
         combed=_combed(found),
+        astray=_astray(found, place, master),
     )
+
+
+def _astray(found: SpanFindings, place: Registration | None, master: Source) -> tuple[Astray, ...]:
+    """Return the registered frames whose picture lies elsewhere, at the size of the others."""
+    if place is None or found.master is None:
+        return ()
+    raster_of_master = found.master.tally.raster
+    raster = (found.export.tally.raster if found.export else (1, 1)) * 2
+    table = []
+    for one in found.chosen:
+        if one.place is None or one.place.likeness < CLEAR_LIKENESS:
+            continue
+        rect = one.place.rect
+        sides = (rect.left, rect.top, rect.width, rect.height)
+        left, top, wide, high = (a * b for a, b in zip(sides, raster, strict=True))
+        if max(abs(wide - place.width), abs(high - place.height)) > SAME_SIZE_SAMPLES:
+            continue
+        moves = master.reading.moved(one.pair.master_frame)
+        by = tuple(
+            map(
+                _away,
+                (left, top),
+                (place.left, place.top),
+                moves,
+                (place.width, place.height),
+                raster_of_master,
+            )
+        )
+        if max(map(abs, by)) > ASTRAY_SAMPLES:
+            numbers = one.pair.master_frame, one.pair.export_frame
+            table.append(
+                Astray(
+                    master_frame=numbers[0],
+                    export_frame=numbers[1],
+                    dx=round(by[0], 2),
+                    dy=round(by[1], 2),
+                )
+            )
+    return tuple(table)
 
 
 def _combed(found: SpanFindings) -> float | None:

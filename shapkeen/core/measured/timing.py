@@ -211,13 +211,17 @@ def _told(
     dropped, repeated = _events(numbers, series, matched) if even else ((), ())
     still = series.moved[matched] < STILL_NOISES * noise
     thin = matched[:: -(-len(matched) // MOST_PLACES)]
+    start = int(series.rows[first]), first
+    end = len(signatures[0]) - 1 - int(series.rows[last]), len(series.good) - 1 - last
+    # Frames of both that match nothing at one end are no trim: other pictures stand there.
+    unlike = min(start), min(end)
     return TimeFindings(
         matched=len(matched),
-        trimmed_in=int(series.rows[first]),
-        trimmed_out=len(signatures[0]) - 1 - int(series.rows[last]),
-        added_in=first,
-        added_out=len(series.good) - 1 - last,
-        foreign=int((~series.good[first : last + 1]).sum()),
+        trimmed_in=start[0] - unlike[0],
+        trimmed_out=end[0] - unlike[1],
+        added_in=start[1] - unlike[0],
+        added_out=end[1] - unlike[1],
+        foreign=int((~series.good[first : last + 1]).sum()) + sum(unlike),
         dropped=dropped,
         repeated=repeated,
         blended=_blended(numbers[1], signatures, series, path, noise),

@@ -78,7 +78,7 @@ def _moment(request: Answer) -> Answer:
     from ...core.judged import planned_readings, promised_coding
     from ...core.judged.geometry import aspect_of
     from ...core.measured import Registration, Source
-    from ...core.measured.laying import laid
+    from ...core.measured.laying import at_frame, laid
     from ...core.measured.model import coding_of
     from ...core.promised import promise_from_json, promise_from_master
     from ...core.rehearsed.heat import render_difference
@@ -95,8 +95,11 @@ def _moment(request: Answer) -> Answer:
     ]
     numbers = (int(request["frames"][0]), int(request["frames"][1]))
     own, place = coding_of(sources[0].reading), request["place"]
+    found = Registration(**place) if place else None
     laying = laid(
-        Registration(**place) if place else None,
+        at_frame(found, tuple(request["of_master"]), sources[0].reading, numbers[0])
+        if found
+        else None,
         tuple(request["raster"]),
         own=own,
         goal=promised_coding(promise, master) or own,

@@ -103,6 +103,7 @@ def moment_paths(attempt: Attempt, numbers: tuple[int, int]) -> tuple[Path, Path
             frames=numbers,
             place=place,
             raster=survey.export_raster if survey else (1, 1),
+            of_master=survey.master_raster if survey else (1, 1),
             goal=str(part),
             time_s=STILL_TIME_S,
         )

@@ -3,11 +3,12 @@
 from collections.abc import Iterator, Set
 
 from ...declared import TraitValue
+from ...measured import Astray
 from .. import tolerances
 from ..evidence import Evidence
 from ..geometry import SIDES, Framing, aspect_of, framing_of, shown_ratio, stored_aspect
 from ..model import Cause, explained
-from ..rules.shape import is_combed
+from ..rules.shape import frames_astray, is_combed
 
 WOVEN_TRAITS = ("detail", "framing", "shown_shape", "frames", "tone", "gamut")
 """Two moments in one frame spoil each of these measures."""
@@ -44,6 +45,8 @@ def explain_shape(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
     if framing is not None and not framing.is_whole:
         yield from _explain_framing(framing, frozenset(left))
         return
+    if framing is not None and "framing" in left and (astray := frames_astray(evidence)):
+        yield _astray(astray, frozenset(left))
     if "raster" in left:
         yield from _explain_size(evidence)
 
@@ -166,6 +169,20 @@ def _explain_framing(framing: Framing, broken: Set[str]) -> Iterator[Cause]:
             cure="Set scale and position of the picture as promised (for a whole picture, fit "
             "instead of fill), or promise this cut in the framing.",
         )
+
+
+def _astray(astray: tuple[Astray, ...], broken: Set[str]) -> Cause:
+    first = astray[0]
+    return Cause(
+        id="shifted",
+        traits=explained(broken, "framing", "frames", "tone", "transfer", "gamut", "detail"),
+        confidence=0.85,
+        values={"dx": round(first.dx), "dy": round(first.dy), "at": first.export_frame},
+        why="In some shots the picture was moved in its frame against the others, first seen at "
+        f"frame {first.export_frame}.",
+        remedy="re-export",
+        cure="Set the position of each shot as the settings sheet lists it, and export again.",
+    )
 
 
 def _shifted(shift: tuple[int, int], traits: tuple[str, ...]) -> Cause:

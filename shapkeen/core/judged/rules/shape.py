@@ -1,5 +1,6 @@
 """Shape: raster, pixel aspect, shown shape, framing, scan."""
 
+from ...measured import Astray
 from .. import tolerances
 from ..evidence import Evidence, meets
 from ..geometry import (
@@ -116,6 +117,8 @@ def judge_framing(evidence: Evidence, _trait: str) -> Judgement:
     measure = Measure(
         "largest pad or cut", round(framing.largest_share * 100, 2), "% of side", limit
     )
+    if framing.is_whole and (astray := frames_astray(evidence)):
+        return lost(_astray_text(astray), picture="changed", measure=measure)
     if framing.is_whole:
         return kept("The whole promised picture is there.", picture="whole", measure=measure)
     if framing.bare and not framing.has_bars and not framing.has_cut:
@@ -123,6 +126,26 @@ def judge_framing(evidence: Evidence, _trait: str) -> Judgement:
         return bent(text, picture="changed", measure=measure)
     picture = "moved" if framing.shift else "changed"
     return lost(_framing_text(framing), picture=picture, measure=measure)
+
+
+def frames_astray(evidence: Evidence) -> tuple[Astray, ...]:
+    """Return the frames whose picture lies elsewhere than in most, by more than scaling makes."""
+    survey = evidence.survey
+    if survey is None:
+        return ()
+    limits = [
+        max(tolerances.FRAMING_SHARE * side, tolerances.FRAMING_SAMPLES)
+        for side in survey.export_raster
+    ]
+    return tuple(one for one in survey.astray if abs(one.dx) > limits[0] or abs(one.dy) > limits[1])
+
+
+def _astray_text(astray: tuple[Astray, ...]) -> str:
+    first = astray[0]
+    return (
+        f"In some shots the picture lies elsewhere: {first.dx:g} samples right and {first.dy:g} "
+        f"down at frame {first.export_frame}; {len(astray)} of the registered frames in all."
+    )
 
 
 def _framing_text(framing: Framing) -> str:

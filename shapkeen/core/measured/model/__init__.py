@@ -27,8 +27,8 @@ from .light import (
     ToneFindings,
     WavePair,
 )
-from .pair import Difference, FrameLikeness, FramePair, PairSurvey, Registration
-from .reading import DEFAULT_FRAMES, Progress, Reading, Source, coding_of
+from .pair import Astray, Difference, FrameLikeness, FramePair, PairSurvey, Registration
+from .reading import DEFAULT_FRAMES, Move, Progress, Reading, Source, coding_of
 from .time import TimeEvent, TimeFindings
 
 __all__ = [
@@ -42,6 +42,7 @@ __all__ = [
     "WAVE_LEVELS",
     "Act",
     "ActFit",
+    "Astray",
     "Bars",
     "CodeUse",
     "ColourUse",
@@ -57,6 +58,7 @@ __all__ = [
     "GamutUse",
     "LightLevels",
     "Misplaced",
+    "Move",
     "PairSurvey",
     "Progress",
     "Reading",

@@ -30,6 +30,16 @@ class Registration:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Astray:
+    """A frame whose picture lies elsewhere than in most: right and down, in export samples."""
+
+    master_frame: int
+    export_frame: int
+    dx: float
+    dy: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class FramePair:
     """One compared pair: frame numbers, export time, and how alike they are.
 
@@ -109,6 +119,7 @@ class PairSurvey:
     series: tuple[FrameLikeness, ...] = ()
     timing: TimeFindings | None = None
     combed: float | None = None
+    astray: tuple[Astray, ...] = ()
 
     @property
     def master_codes(self) -> CodeUse:

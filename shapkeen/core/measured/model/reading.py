@@ -12,13 +12,26 @@ Progress = Callable[[int, int], None]
 """Called with (done, total); may raise to stop."""
 
 
+@dataclass(frozen=True, slots=True)
+class Move:
+    """A stretch of the master whose cut is promised elsewhere: frames, both ends included.
+
+    dx, dy: by how many samples right and down the cut lies from where it does in the rest.
+    """
+
+    first: int
+    last: int
+    dx: int
+    dy: int
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Reading:
     """How to read a file's samples; told by the caller, never looked up here.
 
     transfer, matrix, primaries: H.273 codes, None where nobody says. rate: frames a second.
     peak_nits: the mastering display's peak in cd/m², None where nobody says. aspect: how much
-    wider than high a sample is shown.
+    wider than high a sample is shown. moves: of a master whose cut changes from shot to shot.
     """
 
     full_range: bool
@@ -29,6 +42,14 @@ class Reading:
     primaries: int | None = None
     peak_nits: float | None = None
     aspect: float = 1.0
+    moves: tuple[Move, ...] = ()
+
+    def moved(self, number: int) -> tuple[int, int]:
+        """Return by how many samples the cut of a frame lies right and down of the rest's."""
+        for move in self.moves:
+            if move.first <= number <= move.last:
+                return move.dx, move.dy
+        return 0, 0
 
 
 def coding_of(reading: Reading) -> Coding:

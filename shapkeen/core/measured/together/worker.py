@@ -7,7 +7,7 @@ import numpy as np
 
 from ..bars import LineFinder
 from ..chosen import ChosenPair, Wanted, look_at
-from ..frames import Frame, planes_from
+from ..frames import Frame, planes_from, rolled
 from ..grid import Reduced
 from ..laying import Laying
 from ..model import FrameLikeness, FramePair, Source
@@ -65,6 +65,7 @@ class _Side:
                 self.counter = Counter(self.source.reading, frame.raster, frame.depth)
             self.counter.add(frame, ticks)
             self.bars.add(frame)
+            frame = rolled(frame, self.source.reading.moved(frame.number))
             small = small_picture(frame, full_range=self.full_range)
             self.numbers.append(frame.number)
             self.marks.append(mark_of(small, self.part))
