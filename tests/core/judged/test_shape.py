@@ -53,6 +53,44 @@ class Framing(unittest.TestCase):
         self.assertEqual(causes(evidence(promise=wanted, registration=right, detail=None)), {})
 
 
+class Consequences(unittest.TestCase):
+    ENLARGED = replace(
+        DETAIL,
+        scale=(1.25, 1.25),
+        fits=tuple(
+            replace(DETAIL.fits[0], act=f"enlarged-{kernel}", residual=left, kernel=kernel)
+            for kernel, left in (("cubic", 2.0), ("linear", 6.0))
+        ),
+    )
+
+    def test_a_cut_that_fills_the_frame_explains_the_enlargement_it_brings(self) -> None:
+        # contract.md: the act before its consequences
+        zoomed = replace(PLACE, left=-240.0, top=-135.0, width=2400.0, height=1350.0)
+        made = evidence(registration=zoomed, detail=self.ENLARGED)
+        found = judge_survival(made).causes
+        self.assertEqual([cause.id for cause in found], ["cropped"])
+        self.assertIn("detail", found[0].traits)
+        self.assertIn("left 192", found[0].why)
+
+    def test_an_enlargement_without_a_cut_is_one(self) -> None:
+        made = evidence(
+            registration=replace(PLACE, width=2400.0, height=1350.0),
+            export_raster=(2400, 1350),
+            export=declaration(both={"raster": (2400, 1350)}),
+            detail=self.ENLARGED,
+        )
+        self.assertEqual(set(causes(made)), {"upscale-noninteger"})
+
+    def test_a_quarter_turn_explains_the_exchanged_sides(self) -> None:
+        made = evidence(
+            registration=replace(PLACE, turn=90, width=1080.0, height=1920.0),
+            export_raster=(1080, 1920),
+            export=declaration(both={"raster": (1080, 1920)}),
+            depth=None,
+        )
+        self.assertEqual(causes(made), {"rotated": {"degrees": 90}})
+
+
 class PixelAspects(unittest.TestCase):
     def test_every_factor_of_the_trade(self) -> None:
         # geometry.json: 1.25 to 2.0; the flag kept, dropped, doubled, and resampled by promise

@@ -6,6 +6,7 @@ from ...measured import DetailFindings
 from .. import tolerances
 from ..evidence import Evidence
 from ..fineness import FoundDetail, found_detail
+from ..geometry import framing_of
 from ..model import Cause, explained
 from ..rules.detail import enlargement_promised, true_size
 
@@ -39,7 +40,8 @@ def explain_detail(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
     if found.act == "upscale-nearest":
         yield _repeated(found, traits)
     elif detail.is_enlarged:
-        if not enlargement_promised(evidence):
+        framing = framing_of(evidence)
+        if not enlargement_promised(evidence) and not (framing and framing.has_cut):
             yield _enlarged(evidence, found, detail, traits)
     elif found.act == "detail-below-raster":
         yield _smaller(evidence, found, detail)

@@ -40,7 +40,9 @@ def explain_shape(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
         for cause in _explain_ratio(evidence, frozenset(left)):
             yield cause
             left -= set(cause.traits)
-    yield from _explain_turn(evidence)
+    for cause in _explain_turn(evidence, frozenset(left)):
+        yield cause
+        left -= set(cause.traits)
     framing = framing_of(evidence)
     if framing is not None and not framing.is_whole:
         yield from _explain_framing(framing, frozenset(left))
@@ -99,7 +101,7 @@ def _explain_ratio(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
         )
 
 
-def _explain_turn(evidence: Evidence) -> Iterator[Cause]:
+def _explain_turn(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
     place = evidence.survey.registration if evidence.survey else None
     if place is None:
         return
@@ -116,9 +118,11 @@ def _explain_turn(evidence: Evidence) -> Iterator[Cause]:
             cure="Take the flip out of the export's transform and export again.",
         )
     elif place.turn:
+        # A quarter turn exchanges the sides of the raster.
+        raster = ("raster",) if place.turn % 180 else ()
         yield Cause(
             id="rotated",
-            traits=("framing",),
+            traits=explained(broken, "framing", *raster),
             confidence=0.9,
             values={"degrees": place.turn},
             why=f"The picture was turned by {place.turn} degrees clockwise in its frame.",
@@ -161,7 +165,8 @@ def _explain_framing(framing: Framing, broken: Set[str]) -> Iterator[Cause]:
     if framing.has_cut:
         yield Cause(
             id="cropped",
-            traits=traits,
+            # What is left was enlarged to fill the frame, and holds no more detail than before.
+            traits=(*traits, *({"detail"} & broken)),
             confidence=0.95,
             values=_sides(framing.cut),
             why=f"Picture was cut off, in samples of the master: {_sides_words(framing.cut)}.",
