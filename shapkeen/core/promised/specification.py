@@ -23,6 +23,8 @@ SCHEMA = "shapkeen.specification/1"
 SHIPPED = Path(__file__).with_name("specifications")
 MAX_FILE_BYTES = 256 * 1024
 KEY = re.compile(r"[a-z0-9]+(-[a-z0-9]+)*")
+NUMBERS = re.compile(r"\[\n([\s\d,.]*?)\n\s*\]")
+"""Lists of nothing but numbers, which stand on one line to be read and edited."""
 MOST_SIDE = 32768
 LIGHTS = {"pq": 16, "hlg": 18, "sdr": 1}
 """Kinds of light → H.273 transfer characteristics."""
@@ -226,7 +228,8 @@ def specification_to_json(specification: Specification) -> str:
     data = _CONVERTER.unstructure(specification)
     kept = {key: value for key, value in data.items() if value not in (None, (), [], "", {})}
     kept = {key: _without_none(value) for key, value in kept.items()}
-    return json.dumps({"schema": SCHEMA, **kept}, ensure_ascii=False, indent=1) + "\n"
+    text = json.dumps({"schema": SCHEMA, **kept}, ensure_ascii=False, indent=1) + "\n"
+    return NUMBERS.sub(lambda found: f"[{', '.join(found[1].split())}]".replace(",,", ","), text)
 
 
 def _without_none(value: object) -> object:
