@@ -60,6 +60,18 @@ class EvenBars(unittest.TestCase):
         dark = self.picture(top=40, bottom=40)
         self.assertEqual(self.found(dark, self.picture(top=20)), Bars(top=20))
 
+    def test_coloured_bars_are_bars_too(self) -> None:
+        coloured = self.picture(top=20, bottom=20)
+        luma = coloured.luma.copy()
+        luma[:20], luma[100:] = 420, 420
+        self.assertEqual(self.found(frame(luma.astype(float))), Bars(top=20, bottom=20))
+
+    def test_dim_movement_beside_black_is_picture(self) -> None:
+        # a night scene: near black at the edge, and something crosses there in one of the frames
+        still, crossing = (self.picture(top=30).luma.astype(float) for _ in "ab")
+        crossing[4:9, 40:60] = 64 + 40
+        self.assertEqual(self.found(frame(still), frame(crossing)), Bars())
+
     def test_a_wall_that_fades_is_no_bar(self) -> None:
         ramp = np.clip(np.arange(160) - 20, 0, None)[None, :] * 2 + 64 + np.zeros((120, 1))
         self.assertEqual(self.found(frame(ramp)), Bars())
