@@ -6,7 +6,7 @@ OpenCV has it), and the best of them once more, by scale and shift alone (aligni
 fractions of both rasters, so that a squeeze is a difference of the two scales.
 """
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 
 import cv2
@@ -24,8 +24,11 @@ LEAST_TEXTURE_CODES = 6.0
 LEAST_LIKENESS = 0.75
 """Unrelated pictures correlate below 0.6 even after alignment; healthy exports above 0.98."""
 REPEATED_LIKENESS = 0.999
-SURE_LIKENESS = 0.9
-"""Below this a window of the master may be what the export shows."""
+CLEAR_LIKENESS, SURE_LIKENESS = 0.98, 0.9
+"""Below these, corners or windows of the master may lead to a better place: alignment of a dark
+picture settled 31 samples away once, above 0.9."""
+LEAST_GUESS = 0.2
+"""A guess that is less like is not refined."""
 MAX_SHEAR = 0.01
 FINE_WIDTH = 960
 ROUNDS = (cv2.TERM_CRITERIA_EPS | cv2.TERM_CRITERIA_COUNT, 40, 1e-4)
@@ -94,8 +97,7 @@ def register(
     textured = [p for p in pairs if is_textured(p[0]) and is_textured(p[1])]
     if not textured:
         return None
-    middle = textured[len(textured) // 2]
-    turn, mirrored = _best_turn(middle, export_active)
+    turn, mirrored = _best_turn(textured[len(textured) // 2], export_active)
     inside = Inside(master_active, export_active, turn, mirrored, shapes=shapes)
     places = [place_one(master, export, inside) for master, export in textured]
     return merged(places, export_raster, inside)
@@ -105,13 +107,9 @@ def place_one(master: Real, export: Real, inside: Inside) -> Place | None:
     """Return where one textured picture says that the whole master lies; None if unlike."""
     upright = turned(master, inside.turn, mirrored=inside.mirrored)
     is_upright = (inside.turn, inside.mirrored) == (0, False)
-    inside = replace(inside, master=inside.master if is_upright else Rect())
-    place = _register_one(upright, export, inside)
-    if inside.shapes and (place is None or place.likeness < SURE_LIKENESS):
-        small = [sample(plane, Rect(), GRID) for plane in (upright, export)]
-        hint = window_place(small[0], small[1], inside.shapes)
-        window = _register_one(upright, export, replace(inside, hint=hint))
-        place = max((place, window), key=lambda one: one.likeness if one else 0.0)
+    place = _register_one(
+        upright, export, replace(inside, master=inside.master if is_upright else Rect())
+    )
     return place if place is not None and place.likeness >= LEAST_LIKENESS else None
 
 
@@ -165,27 +163,30 @@ def _best_turn(pair: tuple[Real, Real], export_active: Rect) -> tuple[int, bool]
 
 
 def _register_one(master: Real, export: Real, inside: Inside) -> Place | None:
-    small_master, small_export = sample(master, Rect(), GRID), sample(export, Rect(), GRID)
-    export_active = inside.export
-    guesses = _guesses(small_master, small_export, inside)
-    scored = sorted(
-        (
-            Place(rect, _likeness(small_master, small_export, rect, export_active))
-            for rect in guesses
-        ),
-        key=lambda place: -place.likeness,
-    )
-    refined = [
-        place
-        for guess in scored[:3]
-        if guess.likeness > 0.2
-        and (place := _refine(small_master, small_export, guess.rect, export_active))
-    ]
-    best = max((*scored[:1], *refined), key=lambda place: place.likeness, default=None)
-    exact = next((place for place in scored if place.rect == Rect()), None)
+    small = sample(master, Rect(), GRID), sample(export, Rect(), GRID)
+    places: list[Place] = []
+    # From the cheapest on; dearer ones only while a likeness leaves room for a better place.
+    for guess, enough in (
+        (_plain_guesses, 1.0),
+        (_feature_guesses, CLEAR_LIKENESS),
+        (_window_guesses, SURE_LIKENESS),
+    ):
+        if max((place.likeness for place in places), default=0.0) < enough:
+            places += _tried(guess(*small, inside), small, inside.export)
+    best = max(places, key=lambda place: place.likeness, default=None)
+    exact = next((place for place in places if place.rect == Rect()), None)
     if best and exact and exact.likeness >= min(REPEATED_LIKENESS, best.likeness):
         return exact  # nothing moved: refinement would only add its own noise
-    return _finer(master, export, best, export_active) if best else None
+    return _finer(master, export, best, inside.export) if best else None
+
+
+def _tried(guesses: Iterable[Rect], small: tuple[Real, Real], active: Rect) -> list[Place]:
+    """Return guesses, the likeliest of them refined too."""
+    scored = [Place(rect, _likeness(*small, rect, active)) for rect in guesses]
+    scored.sort(key=lambda place: -place.likeness)
+    likely = [place for place in scored[:3] if place.likeness > LEAST_GUESS]
+    refined = (_refine(*small, place.rect, active) for place in likely)
+    return [*scored, *(place for place in refined if place)]
 
 
 def _finer(master: Real, export: Real, place: Place, active: Rect) -> Place:
@@ -198,7 +199,7 @@ def _finer(master: Real, export: Real, place: Place, active: Rect) -> Place:
     return replace(place, rect=aligned(master, sample(export, Rect(), size), place.rect, active))
 
 
-def _guesses(master: Real, export: Real, inside: Inside) -> Iterator[Rect]:
+def _plain_guesses(_master: Real, _export: Real, inside: Inside) -> Iterator[Rect]:
     master_active, export_active = inside.master, inside.export
     yield Rect()
     if inside.hint is not None:
@@ -208,9 +209,18 @@ def _guesses(master: Real, export: Real, inside: Inside) -> Iterator[Rect]:
         yield export_active
         yield Rect(0.0, export_active.top, 1.0, export_active.height)
         yield Rect(export_active.left, 0.0, export_active.width, 1.0)
+
+
+def _feature_guesses(master: Real, export: Real, _inside: Inside) -> Iterator[Rect]:
     matched = _from_features(master, export)
     if matched is not None:
         yield matched
+
+
+def _window_guesses(master: Real, export: Real, inside: Inside) -> Iterator[Rect]:
+    place = window_place(master, export, inside.shapes)
+    if place is not None:
+        yield place
 
 
 def _mapped(source: Rect, goal: Rect) -> Rect:
