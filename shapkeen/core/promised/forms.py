@@ -9,6 +9,7 @@ from dataclasses import dataclass
 
 from ..colour.codepoints import CHROMA_LOCATIONS, MATRICES, PRIMARIES, TRANSFERS
 from ..declared import TraitValue
+from ..geometry.words import ratio_words
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,7 +86,7 @@ def _show_rate(value: TraitValue) -> str:
     if not isinstance(value, tuple):
         return str(value)
     n, d = value
-    return f"{n / d:.3f}".rstrip("0").rstrip(".")
+    return ratio_words(n / d)
 
 
 def _joined(sign: str) -> Callable[[TraitValue], str]:
@@ -119,6 +120,7 @@ def _figure(value: object) -> str:
 
 
 CROP = '"whole", or {"crop": [x, y, width, height]} with whole numbers, sides above 0'
+SHOT = "a framing whose shots have a first and a last frame, in order, and a crop"
 SIDES = frozenset({"top", "bottom", "left", "right"})
 
 
@@ -135,7 +137,9 @@ def _framing(value: object) -> TraitValue:
         _whole(count, 0, 2**16, "a framing whose bars are whole samples, 0 or more")
     shots = made.get("shots", ())
     for shot in shots if isinstance(shots, tuple) else (shots,):
-        one = _mapping(shot, ("first", "last", "crop"), "shots of first, last and crop")
+        one = _mapping(shot, ("first", "last", "crop"), SHOT)
+        first = _whole(one["first"], 0, 2**31, SHOT)
+        _whole(one["last"], first, 2**31, SHOT)
         _crop(one["crop"])
     return made
 

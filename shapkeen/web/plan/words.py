@@ -5,6 +5,7 @@ from fractions import Fraction
 
 from ...core.colour.codepoints import TRANSFERS
 from ...core.geometry.carriers import CODEC_NAMES
+from ...core.geometry.words import ratio_words, size_words
 from ...core.promised.specification import LIGHTS, Specification
 
 
@@ -49,8 +50,8 @@ def specification_lines(spec: Specification) -> list[tuple[str, str]]:
 
 def _sizes(spec: Specification) -> str:
     if spec.rasters:
-        return ", ".join(f"{width}×{height}" for width, height in spec.rasters)
-    return f"up to {spec.most_raster[0]}×{spec.most_raster[1]}" if spec.most_raster else ""
+        return ", ".join(map(size_words, spec.rasters))
+    return f"up to {size_words(spec.most_raster)}" if spec.most_raster else ""
 
 
 def _light(spec: Specification) -> str:
@@ -70,10 +71,9 @@ def _bit_rates(spec: Specification) -> Iterator[str]:
 
 def _rates(spec: Specification) -> str:
     if spec.rates:
-        shown = (f"{float(rate):.3f}".rstrip("0").rstrip(".") for rate in spec.frame_rates)
-        return f"{', '.join(shown)} frames/s"
+        return f"{', '.join(map(ratio_words, spec.frame_rates))} frames/s"
     if spec.most_rate:
-        return f"at most {float(Fraction(*spec.most_rate)):g} frames/s"
+        return f"at most {ratio_words(Fraction(*spec.most_rate))} frames/s"
     return "as mastered"
 
 

@@ -15,13 +15,3 @@ class Caution:
     kind: str
     text: str
     measure: str
-
-
-def sized(size: tuple[int, int]) -> str:
-    """Return a raster in words."""
-    return f"{size[0]}×{size[1]}"
-
-
-def told(value: Fraction | float) -> str:
-    """Return a ratio with three decimals at most."""
-    return f"{float(value):.3f}".rstrip("0").rstrip(".")

@@ -1,5 +1,6 @@
 """Making choices: the first ones by themselves, others from what someone filled in."""
 
+import re
 from collections.abc import Mapping
 from dataclasses import replace
 from fractions import Fraction
@@ -14,6 +15,8 @@ from .layout import Layout, layout_of, sizes_of
 from .subject import Subject
 
 MOST_SHOTS = 500
+MOST_RATE = 1000
+RATE = re.compile(r"(\d{1,7})(?:/([1-9]\d{0,6}))?")
 
 
 def first_choices(subject: Subject, spec: Specification) -> Choices:
@@ -152,12 +155,13 @@ def _share(data: Mapping[str, str], name: str, start: float) -> float:
 
 def _rate(data: Mapping[str, str], start: Fraction) -> Fraction:
     text = data.get("rate", "")
-    try:
-        value = Fraction(text) if text else start
-    except (ValueError, ZeroDivisionError):
-        value = Fraction(0)
-    if not 0 < value <= 1000:
-        raise UsageError(f"{text!r} is no frame rate.", code="bad-choice", where="rate")
+    if not text:
+        return start
+    # Written out: a fraction from a text with an exponent may be larger than memory.
+    found = RATE.fullmatch(text)
+    value = Fraction(int(found[1]), int(found[2] or 1)) if found else None
+    if value is None or not 0 < value <= MOST_RATE:
+        raise UsageError(f"{text[:20]!r} is no frame rate.", code="bad-choice", where="rate")
     return value
 
 
@@ -171,6 +175,8 @@ def _checked_shots(shots: tuple[Shot, ...], subject: Subject) -> tuple[Shot, ...
         raise refuse(f"At most {MOST_SHOTS} shots can have a place of their own.")
     ordered = tuple(sorted(shots, key=lambda shot: shot.first))
     for shot in ordered:
+        if not (0 <= shot.across <= 1 and 0 <= shot.down <= 1):
+            raise refuse(f"The cut of the shot from frame {shot.first} lies at 0 to 100 per cent.")
         if shot.first < 0 or shot.last < shot.first:
             raise refuse(f"A shot from frame {shot.first} to {shot.last} has no length.")
         if subject.frames and shot.last >= subject.frames:

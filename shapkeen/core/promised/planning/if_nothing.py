@@ -8,9 +8,11 @@ from fractions import Fraction
 
 from ...colour.codepoints import TRANSFERS
 from ...geometry.carriers import CODEC_NAMES, MEZZANINE
-from ...geometry.framing import is_whole, lowered
+from ...geometry.framing import fill_zoom, is_whole, lowered
+from ...geometry.words import ratio_words as told
+from ...geometry.words import size_words as sized
 from ..specification import LIGHTS
-from .caution import HARM, NOTE, REFUSED, SHAPES_ALIKE, Caution, sized, told
+from .caution import HARM, NOTE, REFUSED, SHAPES_ALIKE, Caution
 from .plan import Plan
 
 
@@ -34,7 +36,7 @@ def _other_shape(plan: Plan) -> Iterator[Caution]:
     spec, subject = plan.specification, plan.subject
     if not spec.shape or abs(Fraction(*spec.shape) / subject.shape - 1) <= SHAPES_ALIKE:
         return
-    zoom = max(Fraction(*spec.shape) / subject.shape, subject.shape / Fraction(*spec.shape))
+    zoom = fill_zoom(subject.shape, Fraction(*spec.shape))
     bars = "is given bars" if spec.bars else "is given bars, cut in its middle, or squashed"
     yield Caution(
         HARM,

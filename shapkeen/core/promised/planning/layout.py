@@ -16,7 +16,7 @@ from ...geometry.framing import (
     to_step,
     widened,
 )
-from ...geometry.packing import Packing, packing_of
+from ...geometry.packing import SPHERES, Packing, packing_of
 from ..specification import Specification
 from .choices import Choices
 from .subject import Subject
@@ -119,6 +119,8 @@ def sizes_of(subject: Subject, spec: Specification, squeeze: str, packing: str) 
         return spec.rasters
     packed = packing_of(packing)
     assert packed is not None  # noqa: S101  (specifications are checked when they come in)
+    if spec.projection == "equirectangular":
+        return SPHERES
     eye = subject.eye
     bases = [eye]
     if squeeze == "resample" and subject.aspect != (1, 1):

@@ -12,6 +12,8 @@ import cattrs
 
 from ...colour.codepoints import MATRICES, PRIMARIES, TRANSFERS
 from ...geometry.carriers import CODEC_NAMES, MEZZANINE
+from ...geometry.framing import STEPS
+from ...geometry.words import ratio_words
 from ..specification import LIGHTS
 from .caution import SHAPES_ALIKE
 from .plan import Plan
@@ -86,9 +88,9 @@ def _size(size: tuple[int, int]) -> str:
 
 def _picture(plan: Plan) -> Iterator[Setting]:
     layout, subject = plan.layout, plan.subject
-    yield Setting(
-        PICTURE, "Frame size", _size(layout.frame), fact="raster", wanted=list(layout.frame)
-    )
+    even = {(2, 2): "even sides, as 4:2:0 wants them", (2, 1): "an even width, as 4:2:2 wants it"}
+    why = even.get(STEPS[plan.specification.chroma], "")
+    yield Setting(PICTURE, "Frame size", _size(layout.frame), why, "raster", list(layout.frame))
     h, v = layout.aspect
     why = "squeezed as the master; the flag must reach the viewer" if (h, v) != (1, 1) else ""
     yield Setting(PICTURE, "Pixel aspect", f"{h}:{v}", why, "pixel_aspect", list(layout.aspect))
@@ -166,7 +168,7 @@ def _time(plan: Plan) -> Iterator[Setting]:
 
 
 def _rate(rate: Fraction) -> str:
-    decimal = f"{float(rate):.3f}".rstrip("0").rstrip(".")
+    decimal = ratio_words(rate)
     return decimal if rate.denominator == 1 else f"{decimal} ({rate.numerator}/{rate.denominator})"
 
 

@@ -26,8 +26,6 @@ class Subject:
     rate: Fraction
     frames: int | None
     duration_s: float | None
-    bytes: int
-    bit_rate: int | None
     codec: str
     wrapper: str
     transfer: int | None
@@ -93,8 +91,6 @@ def subject_of(master: Declaration) -> Subject:
         rate=_rate_of(master),
         frames=video.frame_count,
         duration_s=video.duration_s,
-        bytes=master.file.size_bytes,
-        bit_rate=video.bit_rate,
         codec=video.codec or "",
         wrapper=master.file.wrapper,
         transfer=_whole(master, "transfer"),

@@ -8,7 +8,10 @@ from fractions import Fraction
 
 from ...geometry.carriers import MEZZANINE, Carrier
 from ...geometry.framing import is_whole
-from .caution import HARM, NOTE, REFUSED, SHAPES_ALIKE, Caution, sized, told
+from ...geometry.packing import degrees_a_sample, samples_in_view
+from ...geometry.words import ratio_words as told
+from ...geometry.words import size_words as sized
+from .caution import HARM, NOTE, REFUSED, SHAPES_ALIKE, Caution
 from .if_nothing import length_cautions
 from .plan import Plan
 
@@ -16,6 +19,8 @@ POOR_ENLARGEMENT = 3
 HIDDEN_GAIN = 50e6
 """Above this a service's own encoding hides the gain (common practice)."""
 SPHERE_SHAPE = Fraction(2)
+SPHERE_DEGREES = {"equirectangular": 360.0, "half-equirectangular": 180.0}
+VIEW_DEG = 90.0
 
 
 def _carried(plan: Plan) -> Iterator[Caution]:
@@ -58,6 +63,21 @@ def _stored_shape(plan: Plan) -> Iterator[Caution]:
             f"A whole sphere is 2:1; in a frame of {told(layout.shape)}:1 players stretch it.",
             "Choose a size of 2:1, such as 4096×2048 or 3840×1920.",
         )
+
+
+def _sphere_view(plan: Plan) -> Iterator[Caution]:
+    """Yield how little of a sphere a viewer has before them at a time."""
+    degrees = SPHERE_DEGREES.get(plan.specification.projection or "")
+    if degrees is None:
+        return
+    width = plan.layout.cell[0]
+    seen = samples_in_view(width, VIEW_DEG, degrees)
+    yield Caution(
+        NOTE,
+        f"Of {width} samples across, a view of {VIEW_DEG:g}° shows {seen:.0f}: "
+        f"{degrees_a_sample(width, degrees):.3f}° a sample.",
+        "Judge sharpness in such a view, not in the whole picture; send the largest size taken.",
+    )
 
 
 def _sharpness(plan: Plan) -> Iterator[Caution]:
@@ -160,6 +180,7 @@ def _half_packed(plan: Plan) -> Iterator[Caution]:
 WITH_PLAN: tuple[Callable[[Plan], Iterator[Caution]], ...] = (
     _carried,
     _stored_shape,
+    _sphere_view,
     _sharpness,
     _weighing,
     _changed_rate,

@@ -6,6 +6,8 @@ The scale is that of samples made square, so an enlargement is seen as one.
 from dataclasses import dataclass
 from fractions import Fraction
 
+from ...geometry.framing import Area, Size
+from ...geometry.words import ratio_words, size_words
 from ...promised.planning import Layout
 from . import svg
 
@@ -44,12 +46,8 @@ def _shown(size: tuple[int, int], aspect: Fraction) -> tuple[float, float]:
     return size[0] * float(aspect), float(size[1])
 
 
-def _words(size: tuple[int, int]) -> str:
-    return f"{size[0]}×{size[1]}"
-
-
 def _master(layout: Layout, box: Box, still: str, inputs: tuple[str, str]) -> list[str]:
-    title = f"master {_words(layout.source)}, as shown"
+    title = f"master {size_words(layout.source)}, as shown"
     parts = [
         svg.text(title, box.left, HEAD - 6, class_="axis"),
         _still(still, box),
@@ -57,15 +55,15 @@ def _master(layout: Layout, box: Box, still: str, inputs: tuple[str, str]) -> li
     ]
     if not layout.is_cut:
         return parts
-    across, down = box.width / layout.source[0], box.height / layout.source[1]
-    crop = layout.crop
-    cut = Box(
-        box.left + crop.left * across,
-        box.top + crop.top * down,
-        crop.width * across,
-        crop.height * down,
-    )
-    return [*parts, _shade(box, cut), _cut(layout, cut, (across, down), inputs)]
+    cut, scale = _inside(box, layout.crop, layout.source)
+    return [*parts, _shade(box, cut), _cut(layout, cut, scale, inputs)]
+
+
+def _inside(box: Box, area: Area, raster: Size) -> tuple[Box, tuple[float, float]]:
+    """Return where an area of a raster is drawn, which fills a box; and the drawing's scale."""
+    across, down = box.width / raster[0], box.height / raster[1]
+    left, top = box.left + area.left * across, box.top + area.top * down
+    return Box(left, top, area.width * across, area.height * down), (across, down)
 
 
 def _shade(box: Box, cut: Box) -> str:
@@ -84,7 +82,7 @@ def _at(x: float, y: float) -> str:
 def _cut(layout: Layout, cut: Box, scale: tuple[float, float], inputs: tuple[str, str]) -> str:
     """Return the cut: dragged, or moved by arrow keys (parts/plan.js reads the data)."""
     crop, free = layout.crop, layout.free
-    words = f"{_words(crop.size)} at x {crop.left}, y {crop.top}"
+    words = f"{size_words(crop.size)} at x {crop.left}, y {crop.top}"
     return svg.element(
         "g",
         svg.rect(cut.left, cut.top, cut.width, cut.height),
@@ -109,16 +107,9 @@ def _delivered(layout: Layout, box: Box, still: str) -> list[str]:
     h, v = layout.aspect
     flagged = f", pixel aspect {h}:{v}" if (h, v) != (1, 1) else ""
     whose = "each eye" if layout.frame != layout.cell else "delivered"
-    shape = f"{float(layout.shape):.3f}".rstrip("0").rstrip(".")
-    title = f"{whose} {_words(layout.cell)}{flagged}, shown {shape}:1"
-    across, down = box.width / layout.cell[0], box.height / layout.cell[1]
-    place = layout.picture
-    picture = Box(
-        box.left + place.left * across,
-        box.top + place.top * down,
-        place.width * across,
-        place.height * down,
-    )
+    shape = ratio_words(layout.shape)
+    title = f"{whose} {size_words(layout.cell)}{flagged}, shown {shape}:1"
+    picture, _ = _inside(box, layout.picture, layout.cell)
     return [
         svg.text(title, box.left, HEAD - 6, class_="axis"),
         svg.rect(box.left, box.top, box.width, box.height, class_="bars"),

@@ -3,6 +3,7 @@
 from django import template
 from django.utils.safestring import SafeString, mark_safe
 
+from ....core.geometry.words import ratio_words
 from ....core.reported.bench import CAUSE_TITLES
 from ....core.reported.figures.glyph import verdict_glyph
 
@@ -41,7 +42,7 @@ def cause_words(identifier: str) -> str:
 @register.filter
 def ratio(value: float) -> str:
     """Return a ratio or rate with three decimals at most."""
-    return f"{float(value):.3f}".rstrip("0").rstrip(".")
+    return ratio_words(value)
 
 
 @register.filter
