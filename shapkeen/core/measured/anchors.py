@@ -21,6 +21,8 @@ ANCHORS = 9
 LEAST_AGREEING = 3
 LEAST_LIKENESS = 0.9
 """Mean correlation of a stretch with its own place; unrelated pictures stay below 0.6."""
+AS_LIKE = 1e-4
+"""Two places as like as this cannot be told apart: coding alone moves a mean by as much."""
 LEAST_MOTION = 2e-5
 """Of unit signatures, squared, from frame to frame: what stands still fits anywhere near."""
 MOST_FRAMES = 500_000
@@ -28,16 +30,18 @@ MOST_FRAMES = 500_000
 Rows = npt.NDArray[np.float32]
 
 
-def anchored_offset(master: Rows, export: Rows) -> int | None:
+def anchored_offset(master: Rows, export: Rows, assumed: int | None = None) -> int | None:
     """Return how many frames later in the master the export begins; None where nobody can tell.
 
     master, export: a row for each frame, of unit length and free of brightness and contrast.
+    assumed: kept to by stretches that fit there as well as anywhere: loops fit in several places.
     """
-    votes = Counter(
-        place - first
-        for first in _moving(export)
-        if (place := _place(master, export[first : first + STRETCH])) is not None
-    )
+    votes: Counter[int] = Counter()
+    for first in _moving(export):
+        expected = None if assumed is None else first + assumed
+        place = _place(master, export[first : first + STRETCH], expected)
+        if place is not None:
+            votes[place - first] += 1
     if not votes:
         return None
     offset, agreeing = votes.most_common(1)[0]
@@ -57,7 +61,7 @@ def _moving(export: Rows) -> list[int]:
     return [first for first in firsts if sums[first] > LEAST_MOTION * STRETCH]
 
 
-def _place(master: Rows, stretch: Rows) -> int | None:
+def _place(master: Rows, stretch: Rows, expected: int | None) -> int | None:
     """Return the place of the master that is most like a stretch; None where none is."""
     count = len(master) - STRETCH + 1
     if count < 1:
@@ -67,6 +71,8 @@ def _place(master: Rows, stretch: Rows) -> int | None:
     for row in range(STRETCH):
         scores += table[row, row : row + count]
     best = int(np.argmax(scores))
+    if expected is not None and 0 <= expected < count:
+        best = expected if scores[best] - scores[expected] < AS_LIKE * STRETCH else best
     return best if scores[best] > LEAST_LIKENESS * STRETCH else None
 
 

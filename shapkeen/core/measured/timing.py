@@ -82,7 +82,7 @@ def _far_off(ours: Signatures, theirs: Signatures, frames: FrameMap) -> int:
     """Return by how many frames the assumed mapping is off, where that is beyond the band."""
     if frames.ratio != 1 or frames.jumps:
         return 0
-    offset = anchored_offset(ours, theirs)
+    offset = anchored_offset(ours, theirs, frames.offset)
     off = 0 if offset is None else offset - frames.offset
     return off if abs(off) > BAND // 2 else 0
 

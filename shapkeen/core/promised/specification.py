@@ -23,9 +23,14 @@ SCHEMA = "shapkeen.specification/1"
 SHIPPED = Path(__file__).with_name("specifications")
 MAX_FILE_BYTES = 256 * 1024
 KEY = re.compile(r"[a-z0-9]+(-[a-z0-9]+)*")
+MOST_NUMBER = 10**15
+"""Of bytes, a petabyte; of bits a second, more than any line."""
 NUMBERS = re.compile(r"\[\n([\s\d,.]*?)\n\s*\]")
 """Lists of nothing but numbers, which stand on one line to be read and edited."""
 MOST_SIDE = 32768
+WRAPPERS = frozenset({"mp4", "mov", "matroska", "webm", "mxf", "avi", "flv", "mpegts"})
+PROJECTIONS = ("equirectangular", "half-equirectangular")
+"""Those that a size can be planned for."""
 LIGHTS = {"pq": 16, "hlg": 18, "sdr": 1}
 """Kinds of light → H.273 transfer characteristics."""
 
@@ -153,20 +158,33 @@ def specification_from_json(text: str) -> Specification:
         first, _, place = cattrs.transform_error(error)[0].rpartition(" @ ")
         where = place.removeprefix("$").lstrip(".") or "specification"
         raise _refuse(f"{first[:1].upper()}{first[1:]}.", where) from error
-    for where, fault in _faults(made):
+    for where, fault in _faults(made, data):
         raise _refuse(fault, where)
     return made
 
 
-def _faults(made: Specification) -> Iterator[tuple[str, str]]:
+def _faults(made: Specification, data: object) -> Iterator[tuple[str, str]]:
     """Yield where a specification contradicts itself or what pictures can be, and how."""
     if made.chroma not in STEPS:
         yield "chroma", f"The chroma sampling is one of {', '.join(STEPS)}."
         return
+    yield from _broken_size(data)
     yield from _broken_name(made)
     yield from _broken_rasters(made)
     yield from _broken_numbers(made)
     yield from _broken_choices(made)
+
+
+def _broken_size(data: object, where: str = "") -> Iterator[tuple[str, str]]:
+    """Yield numbers that no file, rate or length can have: they would only break arithmetic."""
+    if isinstance(data, dict):
+        for key, value in data.items():
+            yield from _broken_size(value, f"{where}.{key}".lstrip("."))
+    elif isinstance(data, list):
+        for index, value in enumerate(data):
+            yield from _broken_size(value, f"{where}[{index}]")
+    elif isinstance(data, int | float) and not 0 <= data <= MOST_NUMBER:
+        yield where, f"A number is 0 to {MOST_NUMBER:.0e}; here stands {str(data)[:20]}."
 
 
 def _broken_name(made: Specification) -> Iterator[tuple[str, str]]:
@@ -185,8 +203,10 @@ def _broken_choices(made: Specification) -> Iterator[tuple[str, str]]:
         yield "light", "At least one kind of light must be taken: pq, hlg or sdr."
     if not made.codecs:
         yield "codecs", "At least one codec must be taken."
-    if not made.wrappers:
-        yield "wrappers", "At least one wrapper must be taken."
+    if not made.wrappers or not set(made.wrappers) <= WRAPPERS:
+        yield "wrappers", f"At least one wrapper must be taken, of {', '.join(sorted(WRAPPERS))}."
+    if made.projection is not None and made.projection not in PROJECTIONS:
+        yield "projection", f"A projection is one of: {', '.join(PROJECTIONS)}."
     for index, coding in enumerate(made.codecs):
         if coding.known is None:
             known = ", ".join(f"{p.codec} {p.name}" for p in PROFILES)
@@ -229,7 +249,7 @@ def specification_to_json(specification: Specification) -> str:
     kept = {key: value for key, value in data.items() if value not in (None, (), [], "", {})}
     kept = {key: _without_none(value) for key, value in kept.items()}
     text = json.dumps({"schema": SCHEMA, **kept}, ensure_ascii=False, indent=1) + "\n"
-    return NUMBERS.sub(lambda found: f"[{', '.join(found[1].split())}]".replace(",,", ","), text)
+    return NUMBERS.sub(lambda found: f"[{' '.join(found[1].split())}]", text)
 
 
 def _without_none(value: object) -> object:

@@ -5,6 +5,13 @@ from django.shortcuts import get_object_or_404
 
 from .models import Attempt, Reel
 
+MOST_DIGITS = 9
+
+
+def whole_number(text: str) -> int | None:
+    """Return a whole number from an address, None where there is none or it is absurdly long."""
+    return int(text) if text.isascii() and text.isdecimal() and len(text) <= MOST_DIGITS else None
+
 
 def visible_attempt(request: HttpRequest, attempt_id: int) -> Attempt:
     """Return the attempt with its context; answers 404 where the user may not see it."""

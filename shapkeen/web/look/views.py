@@ -9,7 +9,7 @@ from ...core.colour.codepoints import HDR_TRANSFERS
 from ...core.colour.difference import difference_name
 from ...core.errors import CoreError
 from ...core.rehearsed import HDR_EYES, SDR_EYES, eyes_words
-from ..library.access import visible_attempt
+from ..library.access import visible_attempt, whole_number
 from . import stills
 from .forms import ProbeForm
 from .moments import OVERLAYS, areas_of, aspects_of, circle_of, laid_over, strip_of
@@ -24,8 +24,8 @@ def look(request: HttpRequest, attempt_id: int) -> HttpResponse:
     if comparison is None:
         return render(request, "bench/waiting.html", context)
     strip, pairs = strip_of(comparison.survey), comparison.survey.pairs
-    asked = request.GET.get("frame", "")
-    number = int(asked) if asked.isdecimal() else pairs[len(pairs) // 2].export_frame
+    asked = whole_number(request.GET.get("frame", ""))
+    number = pairs[len(pairs) // 2].export_frame if asked is None else asked
     transfer = comparison.promise.value("transfer")
     is_hdr = transfer in HDR_TRANSFERS
     eyes = HDR_EYES if is_hdr else SDR_EYES

@@ -8,11 +8,13 @@ from django.urls import reverse
 from ...core.colour.codepoints import HDR_TRANSFERS
 from ...core.geometry.carriers import CODEC_NAMES
 from ...core.geometry.timecode import timecode_of
+from ...core.geometry.words import ratio_words, size_words
 from ...core.promised.planning import Plan, Subject, cautions_of, sheet_of, sizes_of
 from ...core.promised.planning.choices import MODES, SQUEEZES, Shot
 from ...core.promised.planning.choosing import size_word
 from ...core.rehearsed import HDR_EYES, SDR_EYES
 from ...core.reported.figures.plan import plan_figure
+from ..library.access import whole_number
 from ..library.models import Title
 
 
@@ -40,10 +42,6 @@ def _percent(share: float) -> str:
     return f"{share * 100:.2f}".rstrip("0").rstrip(".")
 
 
-def _rate_words(rate: Any) -> str:
-    return f"{float(rate):.3f}".rstrip("0").rstrip(".")
-
-
 def choices_shown(plan: Plan) -> dict[str, Any]:
     """Return the form's lists and values."""
     spec, chosen, subject = plan.specification, plan.choices, plan.subject
@@ -59,7 +57,7 @@ def choices_shown(plan: Plan) -> dict[str, Any]:
         if subject.aspect != (1, 1)
         else [],
         "rates": [
-            Option(f"{r.numerator}/{r.denominator}", _rate_words(r), r == chosen.rate)
+            Option(f"{r.numerator}/{r.denominator}", ratio_words(r), r == chosen.rate)
             for r in rates
         ],
         "codings": [
@@ -99,7 +97,8 @@ def _holds(shot: Shot, frame: int) -> bool:
 def moment_of(subject: Subject, text: str) -> int:
     """Return the frame to draw by: as asked, else the middle one."""
     most = max((subject.frames or 1) - 1, 0)
-    return min(int(text), most) if text.isdecimal() else most // 2
+    asked = whole_number(text)
+    return most // 2 if asked is None else min(asked, most)
 
 
 def shown_plan(title: Title, plan: Plan, frame: int) -> dict[str, Any]:
@@ -112,7 +111,7 @@ def shown_plan(title: Title, plan: Plan, frame: int) -> dict[str, Any]:
         layout = plan.layout_of_shot(plan.choices.shots[index])
     still = reverse("plan:still", args=[title.pk, frame])
     before, after = cautions_of(plan)
-    label = f"Plan: {layout.frame[0]}×{layout.frame[1]} from {layout.source[0]}×{layout.source[1]}"
+    label = f"Plan: {size_words(layout.frame)} from {size_words(layout.source)}"
     rate = plan.subject.rate
     return {
         "plan": plan,

@@ -30,6 +30,7 @@ from ...core.promised.specification import (
 )
 from ...core.reported.declared import declaration_from_object
 from ..jobs.sandbox import ChildDiedError, run_child
+from ..library.access import whole_number
 from ..library.models import Delivery, Title
 from ..library.services import change_promise
 from .models import EncodingSpeed, KeptPlan
@@ -62,9 +63,9 @@ def fields_of(sent: QueryDict) -> dict[str, Any]:
     fields: dict[str, Any] = {name: sent[name] for name in CHOICES if name in sent}
     rows = zip(*(sent.getlist(name) for name in SHOT_FIELDS), strict=False)
     fields["shots"] = [list(row) for row in rows]
-    drop = str(sent.get("drop", ""))
-    if drop.isdecimal():
-        del fields["shots"][int(drop) : int(drop) + 1]
+    drop = whole_number(str(sent.get("drop", "")))
+    if drop is not None:
+        del fields["shots"][drop : drop + 1]
     return fields
 
 

@@ -13,6 +13,7 @@ from django.views.decorators.vary import vary_on_headers
 from ...core.errors import CoreError, UsageError
 from ...core.promised.planning import Subject
 from ...core.promised.specification import Specification, specification_from_json
+from ..library.access import whole_number
 from ..library.models import Delivery, Title
 from ..look import stills
 from . import services, specifications
@@ -28,8 +29,7 @@ def _title(request: HttpRequest, title_id: int) -> Title:
 
 def _specification(sent: QueryDict) -> Specification | None:
     """Return the specification that a request names, in the version it names."""
-    version = sent.get("version", "")
-    number = int(version) if version.isdecimal() else None
+    number = whole_number(sent.get("version", ""))
     return specifications.find(sent.get("specification", ""), number)
 
 
@@ -68,11 +68,9 @@ def _likely(title: Title, known: list[Specification]) -> Specification:
 
 def _kept(request: HttpRequest, title: Title) -> KeptPlan | None:
     """Return the kept plan of the delivery that is asked for, unless another is being made."""
-    asked = request.GET.get("delivery", "")
-    if not asked.isdecimal():
-        return None
+    asked = whole_number(request.GET.get("delivery", ""))
     found = KeptPlan.objects.select_related("delivery")
-    return found.filter(delivery__title=title, delivery=int(asked)).first()
+    return found.filter(delivery__title=title, delivery=asked).first()
 
 
 def _planned(

@@ -6,8 +6,9 @@ from dataclasses import replace
 
 from shapkeen.core.errors import UsageError
 from shapkeen.core.judged.survival import judge_survival
+from shapkeen.core.measured import Astray, TimeEvent
 from shapkeen.core.promised import promise_from_json, promise_from_master
-from tests.builders.evidence import DETAIL, PLACE, declaration, evidence, explicit
+from tests.builders.evidence import DETAIL, PLACE, TIMING, declaration, evidence, explicit
 from tests.core.judged.test_rules import causes, verdicts
 from tests.reference import load
 
@@ -72,6 +73,24 @@ class Consequences(unittest.TestCase):
         self.assertIn("detail", found[0].traits)
         self.assertIn("left 192", found[0].why)
 
+    def test_a_cut_explains_no_blur(self) -> None:
+        moved = replace(PLACE, left=-48.0, top=-27.0, width=2016.0, height=1134.0)
+        blur = replace(DETAIL.fits[0], act="softened", residual=1.0, values={"sigma": 1.2})
+        others = [
+            replace(DETAIL.fits[0], act=act, residual=left, kernel="cubic")
+            for act, left in (
+                ("identity", 12.0),
+                ("detail-below-raster", 8.0),
+                ("upscale-nearest", 9.0),
+            )
+        ]
+        soft = replace(DETAIL, transfer=0.3, fits=(blur, *others))
+        found = {
+            c.id: c.traits for c in judge_survival(evidence(registration=moved, detail=soft)).causes
+        }
+        self.assertNotIn("detail", found["cropped"])
+        self.assertIn("detail", found["softened"])
+
     def test_an_enlargement_without_a_cut_is_one(self) -> None:
         made = evidence(
             registration=replace(PLACE, width=2400.0, height=1350.0),
@@ -89,6 +108,21 @@ class Consequences(unittest.TestCase):
             depth=None,
         )
         self.assertEqual(causes(made), {"rotated": {"degrees": 90}})
+
+
+class AstrayFrames(unittest.TestCase):
+    ASTRAY = (Astray(master_frame=30, export_frame=30, dx=120.0, dy=0.0),)
+
+    def test_a_frame_that_lies_elsewhere_is_named(self) -> None:
+        made = evidence(astray=self.ASTRAY)
+        self.assertEqual(causes(made), {"shifted": {"dx": 120, "dy": 0, "at": 30}})
+        self.assertEqual(causes(evidence(astray=(replace(self.ASTRAY[0], dx=4.0),))), {})
+
+    def test_of_frames_that_are_not_surely_paired_nothing_is_said(self) -> None:
+        # a pan lies elsewhere in the frame before and after
+        event = TimeEvent(29, 30, 1)
+        for timing in (replace(TIMING, repeated=(event,)), replace(TIMING, blended=(30,)), None):
+            self.assertNotIn("shifted", causes(evidence(astray=self.ASTRAY, timing=timing)))
 
 
 class PixelAspects(unittest.TestCase):
@@ -200,7 +234,19 @@ class Impossible(unittest.TestCase):
             (
                 {"framing": {"value": {"crop": [0, 0, 8, 8], "shots": [{"first": 1}]}}},
                 "traits/framing/value",
-                "first, last and crop",
+                "first and a last frame",
+            ),
+            (
+                {
+                    "framing": {
+                        "value": {
+                            "crop": [0, 0, 8, 8],
+                            "shots": [{"first": "0", "last": 9, "crop": [0, 0, 8, 8]}],
+                        }
+                    }
+                },
+                "traits/framing/value",
+                "first and a last frame",
             ),
             ({"detail": {"value": "crisp"}}, "traits/detail/value", "sharpened"),
         ):

@@ -54,6 +54,13 @@ class Signatures(unittest.TestCase):
         rows = self.rows(900)
         self.assertEqual(anchored_offset(rows, np.delete(rows[300:600], [150], axis=0)), 300)
 
+    def test_loops_keep_to_what_was_assumed(self) -> None:
+        # twice the same, and played twice: every stretch fits in two places
+        loop = np.tile(self.rows(150), (2, 1))
+        noise = np.random.default_rng(5).normal(0, 2e-4, loop.shape).astype(np.float32)
+        self.assertEqual(anchored_offset(loop, loop + noise, 0), 0)
+        self.assertEqual(anchored_offset(loop, (loop + noise)[150:], 150), 150)
+
     def test_still_unrelated_or_short_rows_have_none(self) -> None:
         rows = self.rows(300)
         still = np.repeat(rows[:1], 100, axis=0)

@@ -144,5 +144,6 @@ class Windows(unittest.TestCase):
             self.assertIsNone(found, (one, other))
 
     def test_too_small_windows_are_not_looked_for(self) -> None:
-        flat = np.zeros((288, 512), np.float32)
-        self.assertIsNone(window_place(flat, flat, (0.01,)))
+        picture = cv2.resize(photograph("coffee"), (512, 288))
+        self.assertIsNotNone(window_place(picture, picture[:, 100:200], (100 / 512,)))
+        self.assertIsNone(window_place(picture, picture[:, 100:105], (0.01,)))

@@ -31,8 +31,6 @@ MASTER = Subject(
     rate=Fraction(24),
     frames=2400,
     duration_s=100.0,
-    bytes=10**10,
-    bit_rate=None,
     codec="prores",
     wrapper="mov",
     transfer=1,
@@ -114,6 +112,15 @@ class Geometry(unittest.TestCase):
         over = planned(full, "puffin-glasses", packing="top and bottom, half")
         self.assertEqual((over.layout.cell, over.stereo), ((1920, 540), "top-bottom"))
 
+    def test_spheres_have_sizes_of_their_own(self) -> None:
+        sphere = replace(MASTER, raster=(4096, 2048), projection="equirectangular")
+        free = replace(SPECS["vellmar-dome"], rasters=())
+        choices = choices_from({}, sphere, free)
+        plan = make_plan(sphere, free, choices)
+        self.assertEqual(plan.layout.frame, (4096, 2048))
+        # arithmetic of equirectangular pictures: 4096 across hold 1024 in 90°, 0.0879° each
+        self.assertIn("a view of 90° shows 1024: 0.088° a sample", words(plan)[1])
+
     def test_enlarging_by_two_is_preferred(self) -> None:
         # common practice: 1280×720 → 2560×1440 is exactly 2, → 3840×2160 is 3 and poor
         plan = planned(replace(MASTER, raster=(1280, 720)), "breakwater-stream")
@@ -180,6 +187,8 @@ class Fields(unittest.TestCase):
             ({"bit_rate": "0"}, "bit_rate"),
             ({"down": "101"}, "down"),
             ({"rate": "24/0"}, "rate"),
+            ({"rate": "1e999999999"}, "rate"),
+            ({"bit_rate": "nan"}, "bit_rate"),
             ({"line_rate": "-2"}, "line_rate"),
         ):
             with self.assertRaises(UsageError) as caught:
@@ -197,6 +206,10 @@ class Fields(unittest.TestCase):
         ):
             with self.assertRaisesRegex(UsageError, text):
                 planned(MASTER, "foghorn-shorts", wrong)
+        for across in (float("nan"), 1.01, -0.5):
+            beside = (Shot(first=0, last=9, across=across, down=0.5),)
+            with self.assertRaisesRegex(UsageError, "0 to 100 per cent"):
+                planned(MASTER, "foghorn-shorts", beside)
         plan = planned(MASTER, "foghorn-shorts", shots((100, 200), (0, 99)))
         self.assertEqual([shot.first for shot in plan.choices.shots], [0, 100])
         framing = promise_of_plan(plan).value("framing")

@@ -64,6 +64,12 @@ class Refused(unittest.TestCase):
             ({"length": {"least_s": 60, "most_s": 3}}, "length", "longer"),
             ({"packings": ["crossed"]}, "packings[0]", "one of"),
             ({"chroma": "4:1:1"}, "chroma", "one of"),
+            ({"projection": "globe"}, "projection", "one of"),
+            ({"wrappers": ["rar"]}, "wrappers", "mp4"),
+            ({"most_bytes": 10**16}, "most_bytes", "0 to 1e+15"),
+            ({"length": {"most_s": float("inf")}}, "length.most_s", "0 to 1e+15"),
+            ({"length": {"least_s": float("nan")}}, "length.least_s", "0 to 1e+15"),
+            ({"bit_rate": {"target": -1}}, "bit_rate.target", "0 to 1e+15"),
             ({"colour": "red"}, "", "colour"),
             ({"name": ...}, "", "name"),
         ):

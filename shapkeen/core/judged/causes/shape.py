@@ -45,7 +45,9 @@ def explain_shape(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
         left -= set(cause.traits)
     framing = framing_of(evidence)
     if framing is not None and not framing.is_whole:
-        yield from _explain_framing(framing, frozenset(left))
+        detail = survey.detail
+        enlarged = {"detail"} & left if detail is not None and detail.is_enlarged else set()
+        yield from _explain_framing(framing, frozenset(left), tuple(enlarged))
         return
     if framing is not None and "framing" in left and (astray := frames_astray(evidence)):
         yield _astray(astray, frozenset(left))
@@ -139,7 +141,10 @@ def _sides_words(counts: dict[str, int]) -> str:
     return ", ".join(f"{side} {counts[side]}" for side in SIDES if counts[side])
 
 
-def _explain_framing(framing: Framing, broken: Set[str]) -> Iterator[Cause]:
+def _explain_framing(
+    framing: Framing, broken: Set[str], enlarged: tuple[str, ...]
+) -> Iterator[Cause]:
+    """enlarged: detail, where what is left was enlarged and so holds no more than before."""
     # Fitted into a smaller picture or cut from a larger one: the raster follows the framing.
     traits = explained(broken, "framing", "raster", "pixel_aspect")
     if framing.shift:
@@ -165,8 +170,7 @@ def _explain_framing(framing: Framing, broken: Set[str]) -> Iterator[Cause]:
     if framing.has_cut:
         yield Cause(
             id="cropped",
-            # What is left was enlarged to fill the frame, and holds no more detail than before.
-            traits=(*traits, *({"detail"} & broken)),
+            traits=(*traits, *enlarged),
             confidence=0.95,
             values=_sides(framing.cut),
             why=f"Picture was cut off, in samples of the master: {_sides_words(framing.cut)}.",

@@ -13,6 +13,7 @@ from ..geometry import (
 )
 from ..model import Judgement, Measure, bent, kept, lost, unproven
 from .tag import conflict_text, judge_tag, shown
+from .time import is_frame_for_frame
 
 
 def judge_raster(evidence: Evidence, trait: str) -> Judgement:
@@ -131,13 +132,21 @@ def judge_framing(evidence: Evidence, _trait: str) -> Judgement:
 def frames_astray(evidence: Evidence) -> tuple[Astray, ...]:
     """Return the frames whose picture lies elsewhere than in most, by more than scaling makes."""
     survey = evidence.survey
-    if survey is None:
+    if survey is None or not _is_surely_paired(evidence):
         return ()
     limits = [
         max(tolerances.FRAMING_SHARE * side, tolerances.FRAMING_SAMPLES)
         for side in survey.export_raster
     ]
     return tuple(one for one in survey.astray if abs(one.dx) > limits[0] or abs(one.dy) > limits[1])
+
+
+def _is_surely_paired(evidence: Evidence) -> bool:
+    """Return whether every frame is held against its own: of another, a pan lies elsewhere."""
+    timing = evidence.survey.timing if evidence.survey else None
+    if timing is None or not is_frame_for_frame(evidence):
+        return False
+    return not (timing.dropped or timing.repeated or timing.blended)
 
 
 def _astray_text(astray: tuple[Astray, ...]) -> str:
