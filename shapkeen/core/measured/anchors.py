@@ -25,8 +25,9 @@ AS_LIKE = 1e-4
 """Two places as like as this cannot be told apart: coding alone moves a mean by as much."""
 LEAST_MOTION = 2e-5
 """Of unit signatures, squared, from frame to frame: what stands still fits anywhere near."""
-MOST_FRAMES = 500_000
-"""More than two hours at 60 frames/s; 576 bytes each."""
+SEARCHED_S = (300, 120)
+"""How far into master and export is looked: a file of another title must be refused in minutes, not
+after hours of decoding."""
 Rows = npt.NDArray[np.float32]
 
 
@@ -77,17 +78,18 @@ def _place(master: Rows, stretch: Rows, expected: int | None) -> int | None:
 
 
 def far_offset(master: Source, export: Source) -> int | None:
-    """Return where the export begins in the master by every frame of both; None without an answer.
+    """Return where the export begins in the master by all frames of their first minutes.
 
-    Decodes both files once; raises UnreadableFileError where one cannot be decoded.
+    None without an answer. Raises UnreadableFileError where a file cannot be decoded.
     """
-    rows = [_rows(_signatures(source)) for source in (master, export)]
+    sources = zip((master, export), SEARCHED_S, strict=True)
+    rows = [_rows(_signatures(source, seconds)) for source, seconds in sources]
     return anchored_offset(rows[0], rows[1])
 
 
-def _signatures(source: Source) -> Iterable[Signature]:
+def _signatures(source: Source, seconds: int) -> Iterable[Signature]:
     with FrameReader(source.path, source.reading.rate) as reader:
-        for frame in reader.read(range(MOST_FRAMES)):
+        for frame in reader.read(range(int(seconds * source.reading.rate))):
             yield signature(thinned(frame), Rect())
 
 
@@ -97,7 +99,7 @@ def _rows(found: Iterable[Signature]) -> Rows:
 
 
 def _row(one: Signature) -> Rows:
-    """Return a signature a quarter as large, of unit length: hours of frames wait in memory."""
+    """Return a signature a quarter as large, of unit length: thousands of them wait in memory."""
     height, width = one.shape
     small = one.reshape(height // 2, 2, width // 2, 2).mean(axis=(1, 3)).ravel()
     length = float(np.sqrt((small**2).sum()))
