@@ -10,7 +10,7 @@ from ...core.geometry.carriers import CODEC_NAMES
 from ...core.geometry.timecode import timecode_of
 from ...core.geometry.words import ratio_words, size_words
 from ...core.promised.planning import Plan, Subject, cautions_of, sheet_of, sizes_of
-from ...core.promised.planning.choices import MODES, SQUEEZES, Shot
+from ...core.promised.planning.choices import MODES, SQUEEZES
 from ...core.promised.planning.choosing import size_word
 from ...core.rehearsed import HDR_EYES, SDR_EYES
 from ...core.reported.figures.plan import plan_figure
@@ -84,14 +84,10 @@ def _shot_rows(plan: Plan, frame: int) -> list[ShotRow]:
             timecode_of(shot.last, rate),
             _percent(shot.across),
             _percent(shot.down),
-            _holds(shot, frame),
+            shot.holds(frame),
         )
         for shot in plan.choices.shots
     ]
-
-
-def _holds(shot: Shot, frame: int) -> bool:
-    return shot.first <= frame <= shot.last
 
 
 def moment_of(subject: Subject, text: str) -> int:
@@ -112,7 +108,6 @@ def shown_plan(title: Title, plan: Plan, frame: int) -> dict[str, Any]:
     still = reverse("plan:still", args=[title.pk, frame])
     before, after = cautions_of(plan)
     label = f"Plan: {size_words(layout.frame)} from {size_words(layout.source)}"
-    rate = plan.subject.rate
     return {
         "plan": plan,
         "layout": layout,
@@ -122,9 +117,8 @@ def shown_plan(title: Title, plan: Plan, frame: int) -> dict[str, Any]:
         "sheet": sheet_of(plan),
         "shots": rows,
         "frame": frame,
-        "moment": timecode_of(frame, rate),
+        "moment": timecode_of(frame, plan.subject.rate),
         "last_frame": max((plan.subject.frames or 1) - 1, 0),
-        "step": max(round(rate), 1),
         "shown": choices_shown(plan),
     }
 

@@ -85,7 +85,7 @@ def with_shot_at(plan: Plan, frame: int) -> Plan:
     One second long until its ends are set; none where the frame lies in a shot already.
     """
     shots, subject = plan.choices.shots, plan.subject
-    if any(shot.first <= frame <= shot.last for shot in shots):
+    if any(shot.holds(frame) for shot in shots):
         return plan
     ends = [shot.first - 1 for shot in shots if shot.first > frame]
     ends += [frame + max(round(subject.rate), 1) - 1, (subject.frames or frame + 1) - 1]

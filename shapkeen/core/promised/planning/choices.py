@@ -24,6 +24,10 @@ class Shot:
     across: float
     down: float
 
+    def holds(self, frame: int) -> bool:
+        """Return whether a frame of the master belongs to the shot."""
+        return self.first <= frame <= self.last
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Choices:
