@@ -6,7 +6,7 @@ from ..colour.coding import Coding
 from ..declared import TraitValue
 from ..judged import Comparison, plan_reading, promised_coding
 from ..judged.evidence import Evidence, is_full_range, tone_act
-from ..judged.geometry import aspect_of, shown_ratio
+from ..judged.geometry import aspect_of, promised_bars, promised_crop, shown_ratio
 from ..measured.model import coding_of
 from ..promised import Trait
 from .figures.detail import detail_figure
@@ -118,7 +118,7 @@ def _shape(comparison: Comparison) -> Drawn:
     evidence = Evidence(comparison.promise, comparison.master, comparison.export, survey)
     delivered_ratio = width * h / v / height
     drawn = shape_figure(
-        ShownPicture(f"promised {ratio:.2f}:1", ratio),
+        _promised(evidence, ratio),
         ShownPicture(
             f"delivered {width}×{height}, pixel aspect {h}:{v}, {delivered_ratio:.2f}:1",
             delivered_ratio,
@@ -130,6 +130,24 @@ def _shape(comparison: Comparison) -> Drawn:
         circle=shown_ratio(evidence) or 1.0,
     )
     return drawn, "promised and delivered, as shown"
+
+
+def _promised(evidence: Evidence, ratio: float) -> ShownPicture:
+    """Return the promised frame, the master's picture lying in it as promised."""
+    x, y, wide, high = promised_crop(evidence)
+    across, down = evidence.survey.master_raster if evidence.survey else (wide, high)
+    bars, raster = promised_bars(evidence), evidence.promise.value("raster")
+    columns, lines = raster if isinstance(raster, tuple) else (1, 1)
+    first, top = bars["left"] / columns, bars["top"] / lines
+    share = 1 - first - bars["right"] / columns, 1 - top - bars["bottom"] / lines
+    return ShownPicture(
+        f"promised {ratio:.2f}:1",
+        ratio,
+        left=first - x / wide * share[0],
+        top=top - y / high * share[1],
+        width=across / wide * share[0],
+        height=down / high * share[1],
+    )
 
 
 def _part(value: TraitValue | None, key: str) -> float | None:

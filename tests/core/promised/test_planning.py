@@ -161,6 +161,21 @@ class Cautions(unittest.TestCase):
             with self.subTest(key=key, text=text):
                 self.assertIn(text, words(planned(subject, key))[0])
 
+    def test_the_measure_against_few_lines_is_a_size_that_has_them(self) -> None:
+        def measure(subject: Subject, **fields: str) -> str:
+            before, _ = cautions_of(planned(subject, "breakwater-stream", **fields))
+            return next(one.measure for one in before if "Below 1440" in one.text)
+
+        small = replace(HD, raster=(1280, 720))
+        self.assertIn("2560×1440, by exactly 2", measure(small, size="1920x1080"))
+        # 1280×720 at 4:3 is 2.37:1: only 3840×1620 has as many lines
+        squeezed = replace(small, aspect=(4, 3))
+        self.assertIn("3840×1620, by 2.25", measure(squeezed))
+        cut = replace(HD, raster=(1920, 1088))
+        self.assertIn("2560×1440", measure(cut, mode="cut", size="1920x1080"))
+        wide = replace(small, raster=(1280, 320))
+        self.assertIn("No size that is taken", measure(wide))
+
     def test_what_a_plan_still_brings(self) -> None:
         small = replace(MASTER, raster=(1280, 720))
         for subject, key, fields, text in (

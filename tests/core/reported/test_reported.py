@@ -342,6 +342,24 @@ class Drawings(unittest.TestCase):
         narrow = float(squeezed.get("rx", 0)) / float(squeezed.get("ry", 1))
         self.assertAlmostEqual(narrow, 0.75, delta=0.01)
 
+    def test_what_is_cut_off_is_drawn_beyond_the_frame(self) -> None:
+        # a third of the width is kept: promised at 0.6 of what is free, delivered from the middle
+        promised = ShownPicture("a", 0.8, left=-0.6, width=3.0)
+        delivered = ShownPicture("b", 0.8, left=-1.0, width=3.0)
+        drawing = shape_figure(promised, delivered, circle=1.0)
+        frames, wholes = (
+            [r for r in parts(drawing, "rect") if r.get("class") == kind]
+            for kind in ("frame", "beyond")
+        )
+        for frame, whole, left in zip(frames, wholes, (-0.6, -1.0), strict=True):
+            wide = float(frame.get("width", 0))
+            self.assertAlmostEqual(float(whole.get("width", 0)), 3 * wide, delta=0.05)
+            off = float(whole.get("x", 0)) - float(frame.get("x", 0))
+            self.assertAlmostEqual(off / wide, left, delta=0.01)
+            self.assertGreaterEqual(float(whole.get("x", 0)), 0)
+        figure = shape_figure(ShownPicture("a", 1.8), ShownPicture("b", 1.8), circle=1.0)
+        self.assertNotIn("beyond", figure)
+
     def test_tone_curve_is_drawn_beside_the_diagonal(self) -> None:
         drawing = tone_figure(
             tone("range-compressed", 0.4), act="range-compressed", full_range=False

@@ -4,6 +4,7 @@ Limits are the specification's; sentences without a limit are common practice.
 """
 
 from collections.abc import Callable, Iterator
+from dataclasses import replace
 from fractions import Fraction
 
 from ...colour.codepoints import TRANSFERS
@@ -13,6 +14,7 @@ from ...geometry.words import ratio_words as told
 from ...geometry.words import size_words as sized
 from ..specification import LIGHTS
 from .caution import HARM, NOTE, REFUSED, SHAPES_ALIKE, Caution
+from .layout import layout_of, sizes_of
 from .plan import Plan
 
 
@@ -59,14 +61,27 @@ def _other_raster(plan: Plan) -> Iterator[Caution]:
         )
     better = spec.better_from_lines
     if better and raster[1] < better:
-        ratio = plan.layout.enlargement
-        way = f" (by exactly {ratio})" if is_whole(ratio) and ratio > 1 else ""
         yield Caution(
             HARM,
             f"Below {better} lines the service encodes with an older codec at about 3 Mb/s: fine "
             "structure and dark gradients go.",
-            f"Enlarge before sending: {sized(plan.layout.frame)}{way}.",
+            _enlarging(plan, better),
         )
+
+
+def _enlarging(plan: Plan, lines: int) -> str:
+    """Return the size to enlarge to, so that a picture has so many lines; the least that does."""
+    spec, choices = plan.specification, plan.choices
+    if choices.mode == "cut":  # at full size nothing is enlarged
+        choices = replace(choices, mode="fill")
+    sizes = sizes_of(plan.subject, spec, choices.squeeze, choices.packing)
+    layouts = (layout_of(plan.subject, spec, replace(choices, size=size)) for size in sizes)
+    enough = [layout for layout in layouts if layout.frame[1] >= lines]
+    if not enough:
+        return "No size that is taken has as many lines: send the largest, at a high bit rate."
+    least = min(enough, key=lambda layout: layout.enlargement)
+    way = "exactly " if is_whole(least.enlargement) else ""
+    return f"Enlarge before sending: {sized(least.frame)}, by {way}{told(least.enlargement)}."
 
 
 def _other_light(plan: Plan) -> Iterator[Caution]:
