@@ -1,8 +1,4 @@
-"""Two eyes in one picture, and the sizes of spheres.
-
-Source: ISO/IEC 23008-2 D.3.16 (frame packing) for the arrangements; the arithmetic of
-equirectangular pictures is ordinary geometry: 360 degrees across, 180 down.
-"""
+"""Two eyes in one picture. Source: ISO/IEC 23008-2 D.3.16 (frame packing)."""
 
 from dataclasses import dataclass
 from fractions import Fraction
@@ -45,20 +41,6 @@ PACKINGS = (
     Packing("top and bottom, full", "top-bottom", 1, 2, half=False),
     Packing("top and bottom, half", "top-bottom", 1, 2, half=True),
 )
-SPHERES: tuple[Size, ...] = ((1920, 960), (3840, 1920), (4096, 2048), (5760, 2880), (8192, 4096))
-"""Full spheres in use, 2:1; the first is for review."""
-
-
 def packing_of(name: str) -> Packing | None:
     """Return a packing by its name."""
     return next((one for one in PACKINGS if one.name == name), None)
-
-
-def degrees_a_sample(width: int, degrees: float = 360.0) -> float:
-    """Return how many degrees a sample at the equator covers."""
-    return degrees / width
-
-
-def samples_in_view(width: int, view_deg: float = 90.0, degrees: float = 360.0) -> float:
-    """Return how many samples of an equirectangular picture lie in a view, at the equator."""
-    return width * view_deg / degrees

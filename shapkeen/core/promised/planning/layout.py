@@ -16,7 +16,8 @@ from ...geometry.framing import (
     to_step,
     widened,
 )
-from ...geometry.packing import SPHERES, Packing, packing_of
+from ...geometry.packing import Packing, packing_of
+from ...geometry.sphere import SPHERES
 from ..specification import Specification
 from .choices import Choices
 from .subject import Subject

@@ -8,7 +8,7 @@ from fractions import Fraction
 
 from ...geometry.carriers import MEZZANINE, Carrier
 from ...geometry.framing import is_whole
-from ...geometry.packing import degrees_a_sample, samples_in_view
+from ...geometry.sphere import degrees_a_sample, samples_in_view
 from ...geometry.words import ratio_words as told
 from ...geometry.words import size_words as sized
 from .caution import HARM, NOTE, REFUSED, SHAPES_ALIKE, Caution
