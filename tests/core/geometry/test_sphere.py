@@ -58,7 +58,7 @@ class Spheres(unittest.TestCase):
                 here = drawn(PICTURE, *turned_places(turn, (1024, 512)))
                 there = through_ffmpeg(PICTURE, f"{options}:interp=near")
                 apart = np.abs(here.astype(int) - there.astype(int))[8:-8]
-                self.assertLess(np.percentile(apart, 99), 2.1)
+                self.assertLess(np.percentile(apart, 99), 3.1)
 
     def test_shows_through_a_flat_window_what_ffmpeg_shows(self) -> None:
         looking = Turn(yaw=40, pitch=25)
@@ -66,7 +66,7 @@ class Spheres(unittest.TestCase):
         here = drawn(PICTURE, *places(ways, (1024, 512)))
         options = "e:flat:yaw=40:pitch=25:h_fov=90:v_fov=58.7155:w=320:h=180:interp=near"
         apart = np.abs(here.astype(int) - through_ffmpeg(PICTURE, options).astype(int))
-        self.assertLess(np.percentile(apart, 99), 2.1)
+        self.assertLess(np.percentile(apart, 99), 3.1)
 
     def test_finds_a_sample_where_its_direction_lies(self) -> None:
         columns, rows = places(directions((64, 32)), (64, 32))

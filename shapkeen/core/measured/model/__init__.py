@@ -29,6 +29,7 @@ from .light import (
 )
 from .pair import Astray, Difference, FrameLikeness, FramePair, PairSurvey, Registration
 from .reading import DEFAULT_FRAMES, Move, Progress, Reading, Source, coding_of
+from .sphere import Horizon, SphereFindings, SphereMoment, SphereSigns
 from .time import TimeEvent, TimeFindings
 
 __all__ = [
@@ -56,6 +57,7 @@ __all__ = [
     "FrameLikeness",
     "FramePair",
     "GamutUse",
+    "Horizon",
     "LightLevels",
     "Misplaced",
     "Move",
@@ -64,6 +66,9 @@ __all__ = [
     "Reading",
     "Registration",
     "Source",
+    "SphereFindings",
+    "SphereMoment",
+    "SphereSigns",
     "TimeEvent",
     "TimeFindings",
     "ToneFindings",

@@ -1,0 +1,42 @@
+"""Which layout a picture's signs tell: a whole sphere, half of one, a cube, or none."""
+
+from ..model import SphereSigns
+
+EQUIRECTANGULAR, HALF, CUBE, FLAT = (
+    "equirectangular",
+    "half-equirectangular",
+    "cubemap",
+    "rectilinear",
+)
+CLOSED, OPEN = 3.0, 3.5
+"""Seam in ordinary steps: spheres of photographs show 0.5 to 2.8 from lossless to CRF 30; flat
+photographs 4.6 and more."""
+LEAST_CONTRAST = 1.8
+"""How much more an open seam would show than what is there: with less, edges of one level meet by
+chance."""
+STRETCHED, EVEN = 0.6, 0.68
+"""Spheres of photographs show 0.23 to 0.58, flat photographs 0.7 to 1.12."""
+LEAST_JOINTS = 5
+"""Of twelve; flat photographs show 2 at most, cubes of photographs 5 to 12."""
+SQUARE, DOUBLE = 0.04, 0.04
+"""How far the shape of half and whole spheres may be off 1:1 and 2:1, relative."""
+
+
+def kind_of(signs: SphereSigns, shape: float) -> str | None:
+    """Return the layout that the signs prove; None where they prove none.
+
+    shape: shown width ÷ height of the picture, or of one eye.
+    """
+    if signs.joints >= LEAST_JOINTS:
+        return CUBE
+    if signs.stretch is None or signs.seam is None or signs.unrelated is None:
+        return None
+    closed = signs.seam < CLOSED and signs.unrelated > LEAST_CONTRAST * signs.seam
+    if signs.stretch < STRETCHED:
+        if closed:
+            return EQUIRECTANGULAR
+        square = abs(shape - 1) < SQUARE
+        return HALF if square and signs.seam > OPEN else None
+    if signs.stretch > EVEN and signs.seam > OPEN:
+        return FLAT
+    return None
