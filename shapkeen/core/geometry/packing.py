@@ -41,6 +41,34 @@ PACKINGS = (
     Packing("top and bottom, full", "top-bottom", 1, 2, half=False),
     Packing("top and bottom, half", "top-bottom", 1, 2, half=True),
 )
+
+
 def packing_of(name: str) -> Packing | None:
     """Return a packing by its name."""
     return next((one for one in PACKINGS if one.name == name), None)
+
+
+MONO, BESIDE, STACKED, IN_TURN = "mono", "beside", "stacked", "in turn"
+"""How eyes share a file: one alone, side by side, one over the other, frame after frame."""
+_WAYS = {
+    "mono": (MONO, True),
+    "left-right": (BESIDE, True),
+    "right-left": (BESIDE, False),
+    "top-bottom": (STACKED, True),
+    "bottom-top": (STACKED, False),
+    "frame-sequential": (IN_TURN, True),
+}
+
+
+def way_of(stereo: object) -> tuple[str, bool] | None:
+    """Return how a stated stereo layout shares the picture, and whether the left eye comes first.
+
+    None for layouts that are not in one picture, and for anything else.
+    """
+    return _WAYS.get(stereo) if isinstance(stereo, str) else None
+
+
+def stereo_of(way: str, *, left_first: bool) -> str:
+    """Return the stereo layout of a way to share the picture; with one eye, or in turn, its own."""
+    found = (name for name, told in _WAYS.items() if told == (way, left_first))
+    return next(found, next(name for name, told in _WAYS.items() if told[0] == way))

@@ -5,7 +5,7 @@ whether that held. Only an export whose frames or place turn out otherwise is re
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ..colour.coding import Coding
 from .chosen import Wanted
@@ -13,13 +13,14 @@ from .laying import laid, lay
 from .model import Registration, Source, TimeFindings
 from .pairing import frame_ratio, plan_pairs
 from .registration import merged
-from .scout import Met, meet, meet_spread
+from .scout import Met, as_laid, meet, meet_spread
 from .timing import Timed, find_timing
 from .together.engine import Means, measure_together
 from .together.model import SpanFindings
 from .together.plan import FrameMap, timeline
 from .together.small import Part
 from .together.worker import Task
+from .watched import watch_for
 
 REGISTERED_PAIRS = 7
 FULL_SIZE_PAIRS = 4
@@ -59,10 +60,11 @@ def read_both(pair: Pair, means: Means) -> Passed:
     picture in common, and whatever means.progress raises.
     """
     met = meet(pair.master, pair.export)
+    pair = replace(pair, master=as_laid(pair.master, met.laid))
     frames = FrameMap(frame_ratio(pair.master.reading, pair.export.reading), met.offset)
     found = measure_together(_task(pair, met, frames), means=means)
     place, held = _place(found, met)
-    there = met if held else meet_spread(pair.master, pair.export, met.offset)
+    there = met if held else _again(pair, met)
     timed = _timed(found, there, frames)
     moved = timed is not None and frames.ratio == 1 and timed.frames != frames
     if held and not moved:
@@ -74,6 +76,11 @@ def read_both(pair: Pair, means: Means) -> Passed:
     timed = _timed(found, there, frames)
     place = _place(found, there)[0] or there.place
     return Passed(found, there, place, timed.findings if timed else None)
+
+
+def _again(pair: Pair, met: Met) -> Met:
+    """Return where the two meet by frames spread over the whole, laid out as before."""
+    return replace(meet_spread(pair.master, pair.export, met.offset), laid=met.laid)
 
 
 def _timed(found: SpanFindings, met: Met, frames: FrameMap) -> Timed | None:
@@ -97,6 +104,7 @@ def _task(pair: Pair, met: Met, frames: FrameMap) -> Task:
         met.inside,
         {n: Wanted(place=n in registered, fine=n in full_size) for n in numbers},
         _parts(met, pair),
+        watch_for(met.laid, pair.master.reading, pair.export.reading),
     )
 
 

@@ -6,15 +6,17 @@ held, and what did not hold is looked for again, in frames spread over the whole
 
 from collections.abc import Iterator, Sequence
 from contextlib import ExitStack
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import numpy.typing as npt
 
 from ..errors import UsageError
 from .anchors import far_offset
+from .arranged import laid_out
+from .arranging import Laid, how_laid, is_meant
 from .bars import LineFinder, active_rect, find_bars
-from .frames import Frame, FrameReader, rolled
+from .frames import Frame, FrameReader
 from .grid import Real, Rect
 from .model import Bars, Reading, Registration, Source
 from .pairing import (
@@ -47,6 +49,7 @@ class Met:
     """Where master and export meet. place: None where no picture could say; raster: the export's.
 
     textured: whether there was any picture that could have said. decoded: frames, for all this.
+    laid: how both are laid out; the place is that of the master laid out as the export is.
     """
 
     offset: int
@@ -55,6 +58,7 @@ class Met:
     textured: bool
     inside: Inside
     decoded: int
+    laid: Laid | None = None
 
 
 @dataclass(slots=True)
@@ -76,7 +80,7 @@ def _see(seen: _Seen, frame: Frame, reading: Reading, *, full_range: bool) -> No
     """reading: the file's own; full_range: of the master's codes."""
     seen.lines.add(frame)
     seen.raster = frame.raster
-    frame = rolled(frame, reading.moved(frame.number))
+    frame = laid_out(frame, reading)
     seen.thin.append(thinned(frame))
     luma = small_picture(frame, full_range=full_range).luma
     seen.lumas.append((frame.number, (luma * FINE).astype(np.uint16)))
@@ -105,24 +109,63 @@ class _Opening:
 def meet(master: Source, export: Source) -> Met:
     """Return where the two meet, by their opening alone where that tells, else by the whole.
 
-    Raises UnreadableFileError where a file cannot be decoded, UsageError where the two share no
-    moment or no picture.
+    An export that is laid out otherwise (other eyes, a turned sphere) is met by the master laid out
+    as it is. Raises UnreadableFileError where a file cannot be decoded, UsageError where the two
+    share no moment or no picture.
     """
+    readings = master.reading, export.reading
     with ExitStack() as stack:
-        openings = [
-            _Opening(
-                stack.enter_context(FrameReader(source.path, source.reading.rate)),
-                source.reading,
-                full_range=master.reading.full_range,
-            )
-            for source in (master, export)
-        ]
+        openings = _openings(stack, master, export)
         one, other = (opening.up_to(SHORT_WINDOW) for opening in openings)
-        offset = clear_offset(_signatures(one), _signatures(other))
-        if offset is None:
-            one, other = (opening.up_to(LONG_WINDOW) for opening in openings)
-            offset = best_offset(_signatures(one), _signatures(other))
-        found = _met(one, other, offset, OPENING_PAIRS, _aspects(master, export))
+        laid = how_laid(_lumas(one), _lumas(other), readings)
+        dark = not laid.textured and is_meant(readings)
+        begun = None
+        if laid.arrangement.is_plain and not dark:
+            begun = _begun(openings, master, export)
+    if dark:
+        seen = _seen_at(master, export, 0, SPREAD_PAIRS)[0]
+        laid = how_laid(_lumas(seen[0]), _lumas(seen[1]), readings)
+    if begun is None:
+        master = as_laid(master, laid)
+        with ExitStack() as stack:
+            begun = _begun(_openings(stack, master, export), master, export)
+    return replace(_settled(master, export, *begun), laid=laid)
+
+
+def as_laid(master: Source, laid: Laid | None) -> Source:
+    """Return a master that is read as it lies in its export."""
+    if laid is None or laid.arrangement.is_plain:
+        return master
+    return replace(master, reading=replace(master.reading, arrangement=laid.arrangement))
+
+
+def _openings(stack: ExitStack, master: Source, export: Source) -> list[_Opening]:
+    return [
+        _Opening(
+            stack.enter_context(FrameReader(source.path, source.reading.rate)),
+            source.reading,
+            full_range=master.reading.full_range,
+        )
+        for source in (master, export)
+    ]
+
+
+def _lumas(seen: _Seen) -> list[Real]:
+    return [_codes(luma) for _, luma in seen.lumas]
+
+
+def _begun(openings: Sequence[_Opening], master: Source, export: Source) -> tuple[int, Met]:
+    """Return by how many frames the export begins later, and where the two meet by the opening."""
+    one, other = (opening.up_to(SHORT_WINDOW) for opening in openings)
+    offset = clear_offset(_signatures(one), _signatures(other))
+    if offset is None:
+        one, other = (opening.up_to(LONG_WINDOW) for opening in openings)
+        offset = best_offset(_signatures(one), _signatures(other))
+    return offset, _met(one, other, offset, OPENING_PAIRS, _aspects(master, export))
+
+
+def _settled(master: Source, export: Source, offset: int, found: Met) -> Met:
+    """Return where the two meet; by the whole, where the opening leaves doubts."""
     if offset == 0 and found.place is not None and found.place.spread <= SPREAD_SAMPLES:
         return found
     if offset != 0:
@@ -161,6 +204,16 @@ def meet_spread(master: Source, export: Source, offset: int) -> Met:
 
 def meet_at(master: Source, export: Source, offset: int, *, pairs: int) -> Met | None:
     """Return where the two meet at an offset, by pairs spread over both; None without any."""
+    seen, partners = _seen_at(master, export, offset, pairs)
+    if not all(found.lumas for found in seen):
+        return None
+    return _met(seen[0], seen[1], offset, pairs, _aspects(master, export), partners)
+
+
+def _seen_at(
+    master: Source, export: Source, offset: int, pairs: int
+) -> tuple[list[_Seen], dict[int, int]]:
+    """Return pairs of frames spread over both files, and the master's frame by the export's."""
     plan = plan_pairs(master.reading, export.reading, offset=offset, frames=pairs)
     seen = [_Seen([], [], LineFinder()) for _ in "ab"]
     for side, (file, found) in enumerate(zip((master, export), seen, strict=True)):
@@ -168,10 +221,7 @@ def meet_at(master: Source, export: Source, offset: int, *, pairs: int) -> Met |
             for frame in reader.read([pair[side] for pair in plan]):
                 _see(found, frame, file.reading, full_range=master.reading.full_range)
             found.decoded = reader.decoded
-    partners = {export_number: master_number for master_number, export_number in plan}
-    if not all(found.lumas for found in seen):
-        return None
-    return _met(seen[0], seen[1], offset, pairs, _aspects(master, export), partners)
+    return seen, {export_number: master_number for master_number, export_number in plan}
 
 
 def _is_better(there: Met | None, here: Met | None) -> bool:

@@ -6,12 +6,15 @@ from dataclasses import replace
 from pathlib import Path
 
 from ..colour.coding import Coding
+from .arranged import arranged_raster
+from .arranging import Laid
 from .bars import find_bars, light_inside
 from .comparing import compare_pairs
 from .frames import count_pictures, undecodable
 from .levels import depth_use
 from .model import (
     DEFAULT_FRAMES,
+    Arrangement,
     Astray,
     Bars,
     FileSurvey,
@@ -25,6 +28,7 @@ from .passes import SAME_PLACE_SAMPLES, Pair, moved_by, read_both
 from .sharpness import find_sharpness
 from .together.engine import Means
 from .together.model import FileFindings, SpanFindings
+from .watched import find_eyes, find_sphere
 from .whole.engine import told
 
 
@@ -73,6 +77,8 @@ def survey_pair(
         Pair(master, export, own, goal or own, frames), Means(workers, folder, progress)
     )
     found, met, place = passed.found, passed.met, passed.place
+    laid = met.laid or Laid(Arrangement())
+    readings = master.reading, export.reading
     sides = _sides(found, master, export)
     compared = compare_pairs(found.chosen, goal or own)
     bars = [find_bars(side.lines) for side in sides]
@@ -87,7 +93,7 @@ def survey_pair(
         pairs=compared.pairs,
         offset=met.offset,
         decoded=met.decoded + sum(len(side.numbers) for side in sides),
-        master_raster=rasters[0],
+        master_raster=arranged_raster(rasters[0], laid.arrangement),
         export_raster=rasters[1],
         master_whole=wholes[0],
         export_whole=wholes[1],
@@ -108,6 +114,9 @@ def survey_pair(
         timing=passed.timing,
         combed=_combed(found),
         astray=_astray(found, place, master),
+        arrangement=None if laid.arrangement.is_plain else laid.arrangement,
+        sphere=find_sphere(found, laid, readings),
+        eyes=find_eyes(found, laid, readings),
     )
 
 

@@ -8,7 +8,7 @@ import cattrs
 from ..judged import Comparison
 from ..promised.forms import freeze
 
-RECORD_SCHEMA = "shapkeen.record/4"
+RECORD_SCHEMA = "shapkeen.record/5"
 
 
 def _is_trait_value(kind: object) -> bool:

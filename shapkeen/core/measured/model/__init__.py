@@ -4,6 +4,7 @@ Code values are on the 10-bit scale throughout ("codes"), whatever the file's de
 """
 
 from .detail import HEALTHY_TRANSFER, DetailCurve, DetailFindings, DetailFit
+from .eyes import EyesFindings, EyeShift, EyesMoment, ParallaxUse
 from .file import (
     CHROMATICITY_BINS,
     CHROMATICITY_TOP,
@@ -28,7 +29,7 @@ from .light import (
     WavePair,
 )
 from .pair import Astray, Difference, FrameLikeness, FramePair, PairSurvey, Registration
-from .reading import DEFAULT_FRAMES, Move, Progress, Reading, Source, coding_of
+from .reading import DEFAULT_FRAMES, Arrangement, Move, Progress, Reading, Source, coding_of
 from .sphere import Horizon, SphereFindings, SphereMoment, SphereSigns
 from .time import TimeEvent, TimeFindings
 
@@ -43,6 +44,7 @@ __all__ = [
     "WAVE_LEVELS",
     "Act",
     "ActFit",
+    "Arrangement",
     "Astray",
     "Bars",
     "CodeUse",
@@ -52,6 +54,9 @@ __all__ = [
     "DetailFindings",
     "DetailFit",
     "Difference",
+    "EyeShift",
+    "EyesFindings",
+    "EyesMoment",
     "FileSurvey",
     "Fit",
     "FrameLikeness",
@@ -62,6 +67,7 @@ __all__ = [
     "Misplaced",
     "Move",
     "PairSurvey",
+    "ParallaxUse",
     "Progress",
     "Reading",
     "Registration",

@@ -3,8 +3,11 @@
 from dataclasses import dataclass
 
 from .detail import DetailFindings
+from .eyes import EyesFindings
 from .file import Bars, CodeUse, FileSurvey, LightLevels
 from .light import ActFit, DepthUse, Misplaced, ToneFindings, WavePair
+from .reading import Arrangement
+from .sphere import SphereFindings
 from .time import TimeFindings
 
 
@@ -94,6 +97,8 @@ class PairSurvey:
     master_frames, export_frames: how many pictures there are, counted where no header says.
     pairs: those compared in depth; series: every frame that has a counterpart. combed: by how
     much more of the export's picture is woven from two fields than of the master's, at the most.
+    arrangement: how the master was laid out anew before anything else was compared. sphere, eyes:
+    None where neither file is meant to be one, nor looks like it.
     """
 
     pairs: tuple[FramePair, ...]
@@ -120,6 +125,9 @@ class PairSurvey:
     timing: TimeFindings | None = None
     combed: float | None = None
     astray: tuple[Astray, ...] = ()
+    arrangement: Arrangement | None = None
+    sphere: SphereFindings | None = None
+    eyes: EyesFindings | None = None
 
     @property
     def master_codes(self) -> CodeUse:

@@ -1,11 +1,13 @@
 """What is measured, and how its samples are to be read."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from fractions import Fraction
 from pathlib import Path
 
 from ...colour.coding import Coding
+from ...geometry.packing import MONO
+from ...geometry.sphere import Turn
 
 DEFAULT_FRAMES = 24
 Progress = Callable[[int, int], None]
@@ -25,6 +27,25 @@ class Move:
     dy: int
 
 
+@dataclass(frozen=True, slots=True)
+class Arrangement:
+    """How a master must be laid out anew, to lie as its export does.
+
+    ways: how eyes share the master's picture, and the export's (geometry/packing.py). eyes: which
+    of the master's eyes, by place, lies in each place of the export. turn: of a sphere's content.
+    """
+
+    ways: tuple[str, str] = (MONO, MONO)
+    eyes: tuple[int, ...] = (0,)
+    turn: Turn = field(default_factory=Turn)
+
+    @property
+    def is_plain(self) -> bool:
+        """Return whether the master lies as the export does already."""
+        plain = self.eyes == tuple(range(len(self.eyes)))
+        return self.ways[0] == self.ways[1] and plain and self.turn == Turn()
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Reading:
     """How to read a file's samples; told by the caller, never looked up here.
@@ -32,6 +53,8 @@ class Reading:
     transfer, matrix, primaries: H.273 codes, None where nobody says. rate: frames a second.
     peak_nits: the mastering display's peak in cd/m², None where nobody says. aspect: how much
     wider than high a sample is shown. moves: of a master whose cut changes from shot to shot.
+    projection, stereo: as the file is meant to be laid out, None where nobody says. arrangement:
+    of a master, once it is known that its export lies otherwise.
     """
 
     full_range: bool
@@ -43,6 +66,9 @@ class Reading:
     peak_nits: float | None = None
     aspect: float = 1.0
     moves: tuple[Move, ...] = ()
+    projection: str | None = None
+    stereo: str | None = None
+    arrangement: Arrangement | None = None
 
     def moved(self, number: int) -> tuple[int, int]:
         """Return by how many samples the cut of a frame lies right and down of the rest's."""

@@ -11,10 +11,10 @@ class SphereSigns:
 
     seam: mean step from the right edge to the left one ÷ that between neighbouring columns; 1 =
     closed. unrelated: the same between columns far apart: what an open seam would show. top,
-    bottom: how uneven the outermost line is ÷ the middle ones. stretch: how much less fine structure
-    across than down there is near the poles than at the equator: about 0.3 on a sphere, 1 on a flat
-    picture; None where the picture is too even to tell. joints: of a cube's twelve edges laid out
-    in six faces, how many meet; 0 where no faces are seen.
+    bottom: how uneven the outermost line is ÷ the middle ones. stretch: how much less fine
+    structure across than down there is near the poles than at the equator: about 0.3 on a sphere, 1
+    on a flat picture; None where the picture is too even to tell. joints: of a cube's twelve edges
+    laid out in six faces, how many meet; 0 where no faces are seen.
     """
 
     seam: float | None

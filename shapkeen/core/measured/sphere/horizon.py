@@ -1,12 +1,15 @@
 """Whether a sphere is level, by its upright lines: each lies on a circle through the zenith.
 
-An edge sample and its direction span a circle round the sphere. Walls, masts and trunks give circles
-that all meet in the zenith: the lean of the picture is where most of them meet. Where nothing stands
-upright, no lean is clearer than the others, and nothing can be told.
+An edge sample and its direction span a circle round the sphere. Walls, masts and trunks give
+circles that all meet in the zenith: the lean of the picture is where most of them meet. Where
+nothing stands upright, no lean is clearer than the others, and nothing can be told.
 """
+
+from typing import Any
 
 import cv2
 import numpy as np
+import numpy.typing as npt
 
 from ...geometry.sphere import Turn, directions
 from ..grid import Real, Rect, sample
@@ -50,7 +53,7 @@ def horizon_of(luma: Real) -> Horizon | None:
     )
 
 
-def _peak(row: Real, at: int) -> float:
+def _peak(row: npt.NDArray[Any], at: int) -> float:
     """Return the angle of a maximum, between steps by a parabola."""
     off = 0.0
     if 0 < at < len(row) - 1:

@@ -1,7 +1,7 @@
 """How far a sphere's content was turned: yaw by circular correlation, then all three angles.
 
-Lines are weighted by the cosine of their latitude, for near the poles the same piece of the world is
-drawn many times over. A coarse search over pitch and roll is followed by Gauss-Newton steps.
+Lines are weighted by the cosine of their latitude, for near the poles the same piece of the world
+is drawn many times over. A coarse search over pitch and roll is followed by Gauss-Newton steps.
 """
 
 from collections.abc import Sequence
@@ -56,10 +56,18 @@ def find_turn(master: Real, export: Real) -> FoundTurn | None:
 
 
 def yaw_between(master: Real, export: Real) -> float | None:
-    """Return by how many degrees an export's content went right; None where nothing tells."""
-    stages = [[sample(luma, Rect(), size) for luma in (master, export)] for size in STAGES]
-    found = _refined(stages, FoundTurn(_yawed(*stages[1]), 0.0), angles=1)
-    return found.turn.yaw if found.likeness >= LEAST_LIKENESS else None
+    """Return by how many degrees an export's content went right; None where nothing tells.
+
+    To a tenth of a sample of STAGES' last; a tilt is not looked for.
+    """
+    along = _along(*(sample(luma, Rect(), STAGES[-1]) for luma in (master, export)))
+    at, count = int(along.argmax()), len(along)
+    if along[at] < LEAST_LIKENESS:
+        return None
+    before, after = along[at - 1], along[(at + 1) % count]
+    bend = before - 2 * along[at] + after
+    off = 0.5 * (before - after) / bend if bend < 0 else 0.0
+    return round(((at + off) / count * 360 + 180) % 360 - 180, 4)
 
 
 def _weights(size: tuple[int, int]) -> Real:

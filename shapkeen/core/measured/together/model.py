@@ -14,6 +14,7 @@ from ..bars import Lines
 from ..chosen import ChosenPair
 from ..model import FrameLikeness
 from ..whole.model import Tally, joined
+from .watch import Look
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,6 +38,7 @@ class SpanFindings:
     export: FileFindings | None
     series: tuple[FrameLikeness, ...] = ()
     chosen: tuple[ChosenPair, ...] = ()
+    looks: tuple[Look, ...] = ()
 
 
 def put_together(parts: Iterable[SpanFindings]) -> SpanFindings:
@@ -49,6 +51,7 @@ def put_together(parts: Iterable[SpanFindings]) -> SpanFindings:
         _files([span.export for span in spans]),
         tuple(sorted(series, key=lambda one: one.export_frame)),
         tuple(sorted(chosen, key=lambda one: one.pair.export_frame)),
+        tuple(look for span in spans for look in span.looks),
     )
 
 

@@ -5,9 +5,10 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from ..arranged import laid_out
 from ..bars import LineFinder
 from ..chosen import ChosenPair, Wanted, look_at
-from ..frames import Frame, planes_from, rolled
+from ..frames import Frame, planes_from
 from ..grid import Reduced
 from ..laying import Laying
 from ..model import FrameLikeness, FramePair, Source
@@ -18,6 +19,7 @@ from .likeness import likeness
 from .model import FileFindings, SpanFindings
 from .plan import FrameMap, PairSpan, Timeline
 from .small import Mark, Part, mark_of, small_picture
+from .watch import Watch, Watcher
 
 Step = Callable[[int], None]
 """Called with the number of frames read since the last call."""
@@ -28,7 +30,8 @@ class Task:
     """All that a worker must know of the pair.
 
     laying: None where the pictures cannot be held against each other. wanted: by the export's
-    frame number, the pairs to compare in depth. parts: of master and export, that both show.
+    frame number, the pairs to compare in depth. parts: of master and export, that both show. watch:
+    of spheres and of two eyes, what to look at each second.
     """
 
     master: Source
@@ -39,6 +42,7 @@ class Task:
     inside: Inside
     wanted: Mapping[int, Wanted]
     parts: tuple[Part, Part] = (Part(), Part())
+    watch: Watch | None = None
 
 
 @dataclass(slots=True)
@@ -65,7 +69,7 @@ class _Side:
                 self.counter = Counter(self.source.reading, frame.raster, frame.depth)
             self.counter.add(frame, ticks)
             self.bars.add(frame)
-            frame = rolled(frame, self.source.reading.moved(frame.number))
+            frame = laid_out(frame, self.source.reading)
             small = small_picture(frame, full_range=self.full_range)
             self.numbers.append(frame.number)
             self.marks.append(mark_of(small, self.part))
@@ -100,6 +104,8 @@ def measure_span(
     chosen: list[ChosenPair] = []
     awaited: list[int] | None = None
     held: tuple[Frame, Reduced] | None = None
+    rate = float(task.export.reading.rate)
+    watcher = Watcher(task.watch, task.laying, full_range, rate)
     for frame, small in exports:
         number, read = task.frames.master(frame.number), 1
         while held is None or held[0].number < number:
@@ -108,8 +114,10 @@ def measure_span(
                 break
             held, read = following, read + 1
         report(read)
+        watcher.see(other.marks[-1])
         if held is None or held[0].number != number:
             continue
+        watcher.add((held[0], frame), (held[1], small))
         if task.laying is not None:
             series.append(likeness((number, frame.number), held[1], small, task.laying))
         if awaited is None:
@@ -119,7 +127,8 @@ def measure_span(
             awaited = [n for n in awaited if n > frame.number]
     for _ in masters:
         report(1)
-    return SpanFindings(one.result(), other.result(), tuple(series), tuple(chosen))
+    looks = tuple(watcher.looks)
+    return SpanFindings(one.result(), other.result(), tuple(series), tuple(chosen), looks)
 
 
 def _look(task: Task, one: Frame, other: Frame, wanted: Wanted) -> ChosenPair:

@@ -1,0 +1,147 @@
+"""How an export lies against its master, where that is more than a place: eyes, and turned spheres.
+
+Found from a few pictures of each, before anything else is compared: what lies otherwise would fit
+no place at all.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from ..geometry.packing import BESIDE, IN_TURN, MONO, STACKED, way_of
+from ..geometry.sphere import Turn
+from .arranged import arranged
+from .eyes.cells import cells_of
+from .eyes.packing import Packed, goes_in_turn, packing_alone, seated
+from .grid import Real
+from .model import Arrangement, Reading
+from .registration import is_textured
+from .sphere.kind import EQUIRECTANGULAR, kind_of
+from .sphere.signs import middle_of, signs_of
+from .sphere.turning import SAME_DEG, find_turn
+
+MOST = 3
+"""Pictures of each file that are looked at."""
+ROUND = frozenset({"equirectangular", "half-equirectangular", "cubemap"})
+DOUBLE_SHAPE, NEAR_SHAPE = 2.0, 0.25
+"""Shown shape of an eye's whole sphere, and how far a stretched one may be off."""
+
+
+@dataclass(frozen=True, slots=True)
+class Laid:
+    """How both files are laid out, as far as a few pictures tell.
+
+    packed: of master and export. sure: whether the master's eyes told the export's order. sphere:
+    whether either is meant to be a sphere, or looks like one. textured: whether there was anything
+    to look at.
+    """
+
+    arrangement: Arrangement
+    packed: tuple[Packed, Packed] = (Packed(None), Packed(None))
+    sure: bool = False
+    sphere: bool = False
+    likeness: float | None = None
+    textured: bool = True
+
+    @property
+    def eyes(self) -> bool:
+        """Return whether there are two eyes in either file, or are meant to be."""
+        return any(one.way not in (None, MONO) for one in self.packed)
+
+
+def is_meant(readings: tuple[Reading, Reading]) -> bool:
+    """Return whether either file is meant to be a sphere, or to hold two eyes."""
+    return any(one.projection in ROUND or _two_eyes(one) for one in readings)
+
+
+def _two_eyes(reading: Reading) -> bool:
+    way = way_of(reading.stereo)
+    return way is not None and way[0] != MONO
+
+
+def how_laid(
+    masters: Sequence[Real], exports: Sequence[Real], readings: tuple[Reading, Reading]
+) -> Laid:
+    """Return how an export lies against its master.
+
+    masters, exports: luma (row, column) of following frames, of the same moments as far as known.
+    """
+    pairs = [
+        pair for pair in zip(masters, exports, strict=False) if all(is_textured(p) for p in pair)
+    ]
+    if not pairs:
+        return Laid(Arrangement(), textured=False)
+    chosen = pairs[:: max(len(pairs) // MOST, 1)][:MOST]
+    ones, others = [pair[0] for pair in chosen], [pair[1] for pair in chosen]
+    packed = _packed(ones, masters, readings[0]), _packed(others, exports, readings[1])
+    way = packed[0].way if packed[0].way in (BESIDE, STACKED) else MONO
+    sphere = any(reading.projection in ROUND for reading in readings) or _looks_round(
+        ones, way, readings[0].aspect
+    )
+    laid = Laid(Arrangement(), packed, sphere=sphere)
+    if packed[0].way == IN_TURN:
+        return laid
+    turned = _turned(ones, others, way, packed[1].way) if sphere else None
+    turn = turned[0] if turned else Turn()
+    if way == MONO:
+        likeness = turned[1] if turned else None
+        return Laid(Arrangement(turn=turn), packed, sphere=sphere, likeness=likeness)
+    plain = [arranged(one, Arrangement((way, way), (0, 1), turn)) for one in ones]
+    return _seated(laid, (plain, others), way, turned)
+
+
+def _seated(
+    laid: Laid,
+    pictures: tuple[Sequence[Real], Sequence[Real]],
+    way: str,
+    turned: tuple[Turn, float] | None,
+) -> Laid:
+    found = seated(*pictures, way, laid.packed[1].way)
+    if found is None:
+        return laid
+    eyes = found.seating.eyes
+    natural = tuple(range(len(eyes)))
+    if not found.sure and found.way == way:
+        eyes = natural
+    return Laid(
+        Arrangement((way, found.way), eyes, turned[0] if turned else Turn()),
+        (laid.packed[0], Packed(found.way, same=len(set(eyes)) < len(eyes))),
+        sure=found.sure,
+        sphere=laid.sphere,
+        likeness=turned[1] if turned else None,
+    )
+
+
+def _packed(lumas: Sequence[Real], following: Sequence[Real], reading: Reading) -> Packed:
+    """Return how one file is packed: by its pixels, or where they can't tell, as it is meant."""
+    if goes_in_turn(following):
+        return Packed(IN_TURN)
+    meant = way_of(reading.stereo)
+    found = packing_alone(lumas)
+    if found.way is None and meant is not None:
+        return Packed(meant[0])
+    return found
+
+
+def _looks_round(lumas: Sequence[Real], way: str, aspect: float) -> bool:
+    eyes = [cells_of(luma, way)[0] for luma in lumas]
+    height, width = eyes[0].shape
+    shape = width / height * aspect
+    squeezed = (shape, shape * 2, shape / 2) if way != MONO else (shape,)
+    if min(abs(one / DOUBLE_SHAPE - 1) for one in squeezed) > NEAR_SHAPE:
+        return False
+    return kind_of(middle_of([signs_of(eye) for eye in eyes]), DOUBLE_SHAPE) == EQUIRECTANGULAR
+
+
+def _turned(
+    masters: Sequence[Real], exports: Sequence[Real], way: str, export_way: str | None
+) -> tuple[Turn, float] | None:
+    """Return how far the middle picture's sphere is turned, and how alike it is then."""
+    at = len(masters) // 2
+    there = export_way if export_way in (BESIDE, STACKED) else MONO
+    one, other = cells_of(masters[at], way)[0], cells_of(exports[at], there)[0]
+    found = find_turn(one, other)
+    if found is None:
+        return None
+    turn = found.turn
+    is_still = max(abs(turn.yaw), abs(turn.pitch), abs(turn.roll)) < SAME_DEG
+    return (Turn() if is_still else turn), found.likeness

@@ -1,0 +1,114 @@
+"""Laying one eye over another: how far it is shifted, and how alike both are then."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import product
+
+import cv2
+import numpy as np
+
+from ..grid import Real
+from ..registration import correlation
+from .cells import sized
+
+SIZE = (384, 216)
+FINE = (768, 432)
+MOST_SHIFT = 0.12
+"""Of the width: more is no shift between eyes."""
+ROUNDS = (cv2.TERM_CRITERIA_EPS | cv2.TERM_CRITERIA_COUNT, 50, 1e-5)
+LEAST_LIKENESS = 0.75
+"""As of pictures that are registered."""
+
+
+@dataclass(frozen=True, slots=True)
+class Fit:
+    """How a picture lies over another: right and down as shares of its sides, and how alike."""
+
+    likeness: float
+    dx: float = 0.0
+    dy: float = 0.0
+
+
+def fit(here: Real, there: Real, *, fine: bool = False) -> Fit:
+    """Return how the first picture lies against the second, by shift (and a little scale) alone.
+
+    Both luma (row, column). fine: on more samples, to a hundredth of one.
+    """
+    size = FINE if fine else SIZE
+    one, other = (sized(picture, size) for picture in (here, there))
+    if min(one.std(), other.std()) < 1:
+        return Fit(0.0)
+    best = _shifted(one, other, np.eye(2, 3, dtype=np.float32))
+    for start in _starts(one, other):
+        found = _aligned(one, other, start)
+        best = max(best, found, key=lambda each: each.likeness) if found else best
+    return best
+
+
+def _starts(one: Real, other: Real) -> list[Real]:
+    window = cv2.createHanningWindow((one.shape[1], one.shape[0]), cv2.CV_32F)
+    (dx, dy), _ = cv2.phaseCorrelate(one, other, window)
+    found = [np.eye(2, 3, dtype=np.float32)]
+    if max(abs(dx) / one.shape[1], abs(dy) / one.shape[0]) < MOST_SHIFT:
+        found.append(np.array([[1, 0, dx], [0, 1, dy]], np.float32))
+    return found
+
+
+def _aligned(one: Real, other: Real, start: Real) -> Fit | None:
+    every = np.full(one.shape, 255, np.uint8)
+    try:
+        _, matrix = cv2.findTransformECC(
+            one, other, start.copy(), cv2.MOTION_AFFINE, ROUNDS, every, 5
+        )
+    except cv2.error:
+        return None  # it does not converge
+    turned = max(abs(matrix[0, 1]), abs(matrix[1, 0]))
+    grown = max(abs(matrix[0, 0] - 1), abs(matrix[1, 1] - 1))
+    if turned > 0.02 or grown > 0.15:
+        return None
+    return _shifted(one, other, np.asarray(matrix, np.float32))
+
+
+def _shifted(one: Real, other: Real, matrix: Real) -> Fit:
+    """Return the fit of a map from the first picture's places to the second's."""
+    height, width = one.shape
+    flags = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
+    laid = cv2.warpAffine(other, matrix, (width, height), flags=flags, borderValue=-1.0)
+    mask = cv2.erode((laid > -0.5).astype(np.uint8), np.ones((9, 9), np.uint8)).astype(bool)
+    if mask.mean() < 0.5:
+        return Fit(0.0)
+    x, y = (width - 1) / 2, (height - 1) / 2
+    to_x = matrix[0, 0] * x + matrix[0, 1] * y + matrix[0, 2]
+    to_y = matrix[1, 0] * x + matrix[1, 1] * y + matrix[1, 2]
+    likeness = correlation(one, np.asarray(laid, np.float32), mask)
+    return Fit(likeness, float(x - to_x) / width, float(y - to_y) / height)
+
+
+@dataclass(frozen=True, slots=True)
+class Seating:
+    """Which of the master's eyes sits in each cell of the export, and how surely.
+
+    likeness: of the worst cell. lead: what the next best seating leaves unlike, ÷ what this one
+    does.
+    """
+
+    eyes: tuple[int, ...]
+    likeness: float
+    lead: float
+
+
+def seating(frames: Sequence[tuple[Sequence[Real], Sequence[Real]]]) -> Seating:
+    """Return the likeliest seating over some frames: (the master's two eyes, the export's
+    cells)."""
+    tables = []
+    for eyes, cells in frames:
+        tables.append([[fit(cell, eye).likeness for eye in eyes] for cell in cells])
+    likes = np.median(np.array(tables), axis=0)  # (cell, eye)
+    ways = product(range(likes.shape[1]), repeat=likes.shape[0])
+    left = {
+        way: float(np.mean([1 - likes[cell, eye] for cell, eye in enumerate(way)])) for way in ways
+    }
+    ordered = sorted(left, key=lambda way: left[way])
+    worst = float(min(likes[cell, eye] for cell, eye in enumerate(ordered[0])))
+    lead = left[ordered[1]] / max(left[ordered[0]], 1e-6) if len(ordered) > 1 else np.inf
+    return Seating(tuple(ordered[0]), worst, float(lead))

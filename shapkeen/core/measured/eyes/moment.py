@@ -1,0 +1,130 @@
+"""What one moment of both files shows of two eyes."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from ...geometry.packing import BESIDE, IN_TURN, STACKED
+from ..frames import Frame
+from ..grid import Reduced
+from ..laying import Laying
+from ..model import EyeShift, EyesMoment
+from .cells import cells_of
+from .matching import Fit, fit
+from .parallax import match_eyes
+from .twins import TwinSigns, twin_signs
+from .unlike import colour_between, frames_late, sharpness_between
+
+Pair = tuple[Reduced, Reduced]
+Eyes = Sequence[Reduced]
+"""The left and the right one."""
+
+
+@dataclass(frozen=True, slots=True)
+class EyesLook:
+    """One moment: whether both places of master and export show two eyes, and what those show."""
+
+    twins: tuple[TwinSigns, TwinSigns]
+    moment: EyesMoment
+
+
+@dataclass(frozen=True, slots=True)
+class Shown:
+    """A moment's pictures of master and export, laid out alike.
+
+    frames: at full size; pair: on the common grid; small, before: made small, of this moment and of
+    the one before (None at the beginning).
+    """
+
+    frames: tuple[Frame, Frame]
+    pair: Pair
+    small: Pair
+    before: Pair | None
+
+
+def look_at_eyes(
+    shown: Shown, way: str, laying: Laying | None, *, left_first: bool, rate: float
+) -> EyesLook | None:
+    """Return what both eyes show; None where there are none, or the second one follows.
+
+    rate: of the export, frames a second.
+    """
+    eyes = _eyes(shown, way, left_first=left_first)
+    if eyes is None:
+        return None
+    twins = [twin_signs(left.luma, right.luma) for left, right in eyes]
+    matched = [match_eyes(left.luma, right.luma) for left, right in eyes]
+    codings = (laying.own, laying.goal) if laying else (None, None)
+    colours = [
+        colour_between(each[0], each[1], found, coding) if found and coding else None
+        for each, found, coding in zip(eyes, matched, codings, strict=True)
+    ]
+    sharp = [_sharpness(frame, way, left_first=left_first) for frame in shown.frames]
+    uses = [found.use if found else None for found in matched]
+    number = shown.frames[1].number
+    moment = EyesMoment(
+        master_frame=shown.frames[0].number,
+        export_frame=number,
+        time_s=round(number / rate, 3),
+        parallax=(uses[0], uses[1]),
+        shifts=_shifts(eyes, shown, way, left_first=left_first),
+        colour=(colours[0], colours[1]),
+        sharpness=(sharp[0], sharp[1]),
+    )
+    return EyesLook((twins[0], twins[1]), moment)
+
+
+def _eyes(shown: Shown, way: str, *, left_first: bool) -> tuple[Eyes, Eyes] | None:
+    """Return left and right eye of master and export."""
+    if way == IN_TURN:
+        if shown.before is None or shown.frames[1].number % 2 == 0:
+            return None
+        eyes = [[before, now] for before, now in zip(shown.before, shown.small, strict=True)]
+    else:
+        eyes = [_split(reduced, way) for reduced in shown.pair]
+    if any(len(each) != 2 for each in eyes):
+        return None
+    ordered = eyes if left_first else [each[::-1] for each in eyes]
+    return ordered[0], ordered[1]
+
+
+def _split(reduced: Reduced, way: str) -> list[Reduced]:
+    planes = (cells_of(plane, way) for plane in (reduced.luma, reduced.cb, reduced.cr))
+    return [Reduced(*cells) for cells in zip(*planes, strict=True)]
+
+
+def _sharpness(frame: Frame, way: str, *, left_first: bool) -> float | None:
+    cells = cells_of(frame.luma, way)
+    if len(cells) != 2:
+        return None
+    left, right = cells if left_first else cells[::-1]
+    return sharpness_between(left, right)
+
+
+def _shifts(
+    eyes: tuple[Eyes, Eyes], shown: Shown, way: str, *, left_first: bool
+) -> tuple[EyeShift, EyeShift]:
+    """Return how each of the export's eyes lies against its own, and its other, of the master."""
+    found = []
+    for at in (0, 1):
+        own = fit(eyes[1][at].luma, eyes[0][at].luma, fine=True)
+        other = fit(eyes[1][at].luma, eyes[0][1 - at].luma)
+        late = _late(shown, way, at if left_first else 1 - at, own)
+        found.append(
+            EyeShift(
+                dx=round(own.dx * 100, 4),
+                dy=round(own.dy * 100, 4),
+                likeness=round(own.likeness, 5),
+                other=round(other.likeness, 5),
+                late=late,
+            )
+        )
+    return found[0], found[1]
+
+
+def _late(shown: Shown, way: str, cell: int, own: Fit) -> int | None:
+    if shown.before is None or way not in (BESIDE, STACKED):
+        return None
+    masters, exports = (
+        (before.luma, now.luma) for before, now in zip(shown.before, shown.small, strict=True)
+    )
+    return frames_late(masters, exports, way, cell, own)

@@ -1,0 +1,93 @@
+"""How two eyes share a picture, told from its pixels alone, or against a master's eyes."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+
+import numpy as np
+
+from ...geometry.packing import BESIDE, IN_TURN, MONO, STACKED
+from ..grid import Real
+from .cells import cells_of, sized
+from .matching import LEAST_LIKENESS, Seating, seating
+from .twins import twin_signs
+
+WAYS = (BESIDE, STACKED)
+SURE_LIKENESS = 0.9
+LEAST_LEAD = 1.15
+"""What the next best seating leaves unlike, ÷ the best: photographed pairs coded at CRF 28 show 2.9
+and more; with next to no parallax both eyes fit alike."""
+IN_TURN_SHARE, IN_TURN_RATIO = 0.8, 0.5
+"""Of frames: so many are less like the next one than like the one after it, by so much."""
+MARK, LEAST_STEP = (96, 54), 1.0
+
+
+@dataclass(frozen=True, slots=True)
+class Packed:
+    """How a picture is packed. way: None = cannot be told. same: both places show one view."""
+
+    way: str | None
+    same: bool = False
+
+
+def packing_alone(lumas: Sequence[Real]) -> Packed:
+    """Return how some pictures (row, column, 10-bit codes) of one file are packed."""
+    told = [_one_alone(luma) for luma in lumas]
+    known = [one for one in told if one.way is not None]
+    if not known:
+        return Packed(None)
+    return max(known, key=lambda one: (known.count(one), one.way != MONO))
+
+
+def _one_alone(luma: Real) -> Packed:
+    found = {way: twin_signs(*cells_of(luma, way)) for way in WAYS}
+    for way, signs in found.items():
+        if signs.are_eyes:
+            return Packed(way, same=signs.are_same)
+    return Packed(MONO) if all(signs.are_unlike for signs in found.values()) else Packed(None)
+
+
+def goes_in_turn(lumas: Sequence[Real]) -> bool:
+    """Return whether following frames alternate between two views, as eyes frame after frame do."""
+    marks = [sized(luma, MARK) for luma in lumas]
+    marks = [mark - mark.mean() for mark in marks]  # a lamp that flickers is no second view
+    near = np.array([np.abs(a - b).mean() for a, b in pairwise(marks)])
+    far = np.array([np.abs(a - b).mean() for a, b in zip(marks, marks[2:], strict=False)])
+    if len(far) < 6 or np.median(near) < LEAST_STEP:
+        return False
+    return float(np.mean(far < IN_TURN_RATIO * near[: len(far)])) >= IN_TURN_SHARE
+
+
+@dataclass(frozen=True, slots=True)
+class Seated:
+    """How an export is packed, and which of the master's eyes sits where."""
+
+    way: str
+    seating: Seating
+
+    @property
+    def sure(self) -> bool:
+        """Return whether the master's eyes tell the order, and not only the way."""
+        return self.seating.lead >= LEAST_LEAD
+
+
+def seated(
+    masters: Sequence[Real], exports: Sequence[Real], master_way: str, likely: str | None
+) -> Seated | None:
+    """Return how an export's pictures hold the eyes of its master's; None if none of them fits.
+
+    masters, exports: luma of the same moments. likely: the way to try first.
+    """
+    found: list[Seated] = []
+    for way in dict.fromkeys((likely or master_way, master_way, *WAYS, MONO)):
+        if way == IN_TURN:
+            continue
+        pairs = [
+            (cells_of(one, master_way), cells_of(other, way))
+            for one, other in zip(masters, exports, strict=True)
+        ]
+        found.append(Seated(way, seating(pairs)))
+        if found[-1].seating.likeness > SURE_LIKENESS:
+            break
+    best = max(found, key=lambda one: one.seating.likeness)
+    return best if best.seating.likeness >= LEAST_LIKENESS else None

@@ -1,0 +1,150 @@
+"""Parallax by dense matching: how far apart both eyes see each place, across and down.
+
+Semi-global matching on lines (OpenCV's), checked from left to right and back; before it, the eyes
+are brought to one height by dense flow, which also tells vertical parallax.
+"""
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+import numpy.typing as npt
+
+from ..grid import Real
+from ..model.eyes import PARALLAX_REACH, PARALLAX_STEP, ParallaxUse
+from .cells import sized
+from .twins import self_twins
+
+SIZE = (640, 360)
+REACH = 64
+"""Samples that are looked left and right: 10 % of the width."""
+BLOCK = 5
+FLOW_APART = 1.0
+"""Flow there and back must end within so many samples."""
+LEAST_MATCHED, LEAST_TEXTURE_CODES = 0.15, 8.0
+MOST_REPEATED = 0.5
+"""Share of structure that fits elsewhere on its line as well: more, and matching is a guess."""
+PLACES = 2 * round(PARALLAX_REACH / PARALLAX_STEP)
+ATTEMPT = cv2.DISOPTICAL_FLOW_PRESET_MEDIUM
+
+
+@dataclass(frozen=True, slots=True)
+class Matched:
+    """Both eyes of one moment on SIZE samples: left luma, the right one laid over it, and where.
+
+    away: right eye's place − left eye's in samples (row, column); known: where it was found. drop:
+    by how many samples the right eye's picture is lower.
+    """
+
+    away: Real
+    known: npt.NDArray[np.bool_]
+    drop: float
+    use: ParallaxUse
+
+
+def match_eyes(left: Real, right: Real) -> Matched | None:
+    """Return how far apart both eyes (luma, row and column, 10-bit codes) see things.
+
+    None where hardly anything is matched, or a pattern repeats so that many places fit.
+    """
+    one, other = (sized(eye, SIZE) for eye in (left, right))
+    if min(one.std(), other.std()) < LEAST_TEXTURE_CODES:
+        return None
+    grey = [_bytes(eye) for eye in (one, other)]
+    drop, drop_spread = _drop(*grey)
+    level = _lowered(grey[1], -drop)
+    away, known = _across(grey[0], level)
+    if known.mean() < LEAST_MATCHED or self_twins(one) > MOST_REPEATED:
+        return None
+    percent = away[known] / SIZE[0] * 100
+    nearest, middle, farthest = (float(v) for v in np.percentile(percent, (2, 50, 98)))
+    bins = np.floor((percent + PARALLAX_REACH) / PARALLAX_STEP).astype(int)
+    counts = np.bincount(np.clip(bins, 0, PLACES - 1), minlength=PLACES)
+    return Matched(
+        away,
+        known,
+        drop,
+        ParallaxUse(
+            counts=tuple(int(n) for n in counts),
+            nearest=round(nearest, 3),
+            middle=round(middle, 3),
+            farthest=round(farthest, 3),
+            vertical=round(drop / SIZE[1] * 100, 3),
+            vertical_spread=round(drop_spread / SIZE[1] * 100, 3),
+            matched=round(float(known.mean()), 3),
+        ),
+    )
+
+
+def laid_over(plane: Real, matched: Matched) -> Real:
+    """Return the right eye's plane, of any size, on SIZE samples and laid over the left eye's."""
+    rows, columns = np.mgrid[: SIZE[1], : SIZE[0]].astype(np.float32)
+    return np.asarray(
+        cv2.remap(
+            sized(plane, SIZE),
+            columns + np.where(matched.known, matched.away, 0).astype(np.float32),
+            rows + np.float32(matched.drop),
+            cv2.INTER_LINEAR,
+            borderMode=cv2.BORDER_REPLICATE,
+        ),
+        np.float32,
+    )
+
+
+def _bytes(luma: Real) -> npt.NDArray[np.uint8]:
+    """Return luma as bytes, stretched so that a dark scene is matched as well as a bright one."""
+    low, high = np.percentile(luma, (0.5, 99.5))
+    made = np.clip((luma - low) / max(high - low, 32.0) * 255, 0, 255)
+    return np.asarray(made, np.uint8)
+
+
+def _drop(left: npt.NDArray[np.uint8], right: npt.NDArray[np.uint8]) -> tuple[float, float]:
+    """Return by how many samples the right eye's picture is lower, and half of most's spread."""
+    flow = cv2.DISOpticalFlow.create(ATTEMPT)
+    none = np.zeros((*left.shape, 2), np.float32)
+    there, back = flow.calc(left, right, none.copy()), flow.calc(right, left, none)
+    rows, columns = np.mgrid[: SIZE[1], : SIZE[0]].astype(np.float32)
+    returned = cv2.remap(back, columns + there[..., 0], rows + there[..., 1], cv2.INTER_LINEAR)
+    sure = np.hypot(*np.moveaxis(there + returned, -1, 0)) < FLOW_APART
+    # Only edges that lie across tell how far down something moved.
+    slope = np.abs(cv2.Sobel(left, cv2.CV_32F, 0, 1))
+    sure &= slope > np.percentile(slope, 70)
+    if sure.sum() < 200:
+        return 0.0, 0.0
+    low, middle, high = np.percentile(there[..., 1][sure], (10, 50, 90))
+    return float(middle), float(high - low) / 2
+
+
+def _lowered(picture: npt.NDArray[np.uint8], by: float) -> npt.NDArray[np.uint8]:
+    shift = np.array([[1, 0, 0], [0, 1, by]], np.float64)
+    return np.asarray(
+        cv2.warpAffine(picture, shift, SIZE, borderMode=cv2.BORDER_REPLICATE), np.uint8
+    )
+
+
+def _across(
+    left: npt.NDArray[np.uint8], right: npt.NDArray[np.uint8]
+) -> tuple[Real, npt.NDArray[np.bool_]]:
+    """Return right − left place of every sample, and where that is known."""
+    # A rim, so that the eyes' outermost columns are matched too.
+    padded = [
+        cv2.copyMakeBorder(eye, 0, 0, REACH, REACH, cv2.BORDER_REPLICATE) for eye in (left, right)
+    ]
+    matcher = cv2.StereoSGBM.create(
+        minDisparity=-REACH,
+        numDisparities=2 * REACH,
+        blockSize=BLOCK,
+        P1=8 * BLOCK * BLOCK,
+        P2=32 * BLOCK * BLOCK,
+        disp12MaxDiff=1,
+        uniquenessRatio=10,
+        speckleWindowSize=80,
+        speckleRange=2,
+        mode=cv2.STEREO_SGBM_MODE_SGBM,
+    )
+    found = matcher.compute(*padded)[:, REACH:-REACH]
+    known = found > -REACH * 16
+    away = np.asarray(-found / 16, np.float32)
+    columns = np.arange(SIZE[0], dtype=np.float32) + away
+    known &= (columns >= 0) & (columns <= SIZE[0] - 1)
+    return away, known

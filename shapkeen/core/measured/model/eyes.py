@@ -1,0 +1,73 @@
+"""What two eyes' pictures show: how they are packed, and how far apart they see things."""
+
+from dataclasses import dataclass
+
+PARALLAX_STEP, PARALLAX_REACH = 0.1, 12.0
+"""Parallax is counted in steps of so many % of the width, this far in front and behind."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ParallaxUse:
+    """Parallax of one moment, of what is matched in both eyes; right eye's place − left eye's.
+
+    counts: by PARALLAX_STEP from -PARALLAX_REACH on. nearest, middle, farthest: the 2nd, 50th and
+    98th percentile, in % of one eye's width; positive = behind the screen. vertical: the middle, in
+    % of an eye's height, positive = right eye's picture lower; vertical_spread: half of what lies
+    between most. matched: share of the picture that is seen by both eyes and was found.
+    """
+
+    counts: tuple[int, ...]
+    nearest: float
+    middle: float
+    farthest: float
+    vertical: float
+    vertical_spread: float
+    matched: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class EyeShift:
+    """How one eye lies against its own eye of the master: right and down, in % of its size.
+
+    likeness: correlation once that is undone. other: the same against the master's other eye.
+    late: by how many frames it is behind; None where nothing moves.
+    """
+
+    dx: float
+    dy: float
+    likeness: float
+    other: float
+    late: int | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class EyesMoment:
+    """One moment of both files. parallax: of master and export; shifts: of left and right eye.
+
+    colour: ΔE between both eyes of master and export, at matched places; sharpness: right eye's
+    fine structure ÷ the left eye's, there.
+    """
+
+    master_frame: int
+    export_frame: int
+    time_s: float
+    parallax: tuple[ParallaxUse | None, ParallaxUse | None]
+    shifts: tuple[EyeShift, EyeShift] | None
+    colour: tuple[float | None, float | None]
+    sharpness: tuple[float | None, float | None]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class EyesFindings:
+    """How eyes are packed in both files, and what all moments show.
+
+    packings: of master and export, in the words of the trait `stereo`; None = cannot be told. sure:
+    whether the master's eyes told the export's order; where they did not, it is taken to be as
+    usual. repeated: whether the export shows one eye twice. moments: at least one a second, and
+    where scenes change.
+    """
+
+    packings: tuple[str | None, str | None]
+    sure: bool
+    repeated: bool
+    moments: tuple[EyesMoment, ...] = ()

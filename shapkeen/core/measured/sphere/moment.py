@@ -1,0 +1,51 @@
+"""What one moment of both files shows of a sphere."""
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from ..eyes.cells import cells_of, sized
+from ..grid import Rect, Reduced
+from ..laying import Laying
+from ..model import Horizon, SphereSigns
+from ..registration import is_textured
+from .horizon import horizon_of
+from .seam import SeamStep, added_step
+from .signs import signs_of
+from .turning import yaw_between
+
+
+@dataclass(frozen=True, slots=True)
+class SphereLook:
+    """One moment; pairs are of master and export. None: not to be told."""
+
+    signs: tuple[SphereSigns, SphereSigns]
+    step: SeamStep | None
+    yaw: float | None
+    horizons: tuple[Horizon | None, Horizon | None]
+
+
+def look_round(pair: tuple[Reduced, Reduced], way: str, laying: Laying | None) -> SphereLook | None:
+    """Return what the first eye of both pictures shows; None where one has no structure.
+
+    pair: of master and export, laid out alike. way: how eyes share them.
+    """
+    one, other = (cells_of(reduced.luma, way)[0] for reduced in pair)
+    if not (is_textured(one) and is_textured(other)):
+        return None
+    return SphereLook(
+        signs=(signs_of(one), signs_of(other)),
+        step=_step(pair, way, laying) if laying else None,
+        yaw=yaw_between(one, other),
+        horizons=(horizon_of(one), horizon_of(other)),
+    )
+
+
+def _step(pair: tuple[Reduced, Reduced], way: str, laying: Laying) -> SeamStep | None:
+    whole = replace(laying, rect=Rect())
+    drawn = cells_of(whole.planes(*pair, step=2)[0]["luma"], way)[0]
+    expected, delivered = (
+        cells_of(planes["luma"], way)[0] for planes in laying.planes(*pair, step=2)
+    )
+    drawn = sized(drawn, (drawn.shape[1], delivered.shape[0]))
+    return added_step(expected, delivered, np.stack([drawn[:, 0], drawn[:, -1]], axis=1))

@@ -1,0 +1,171 @@
+"""What all looked-at moments of a pair say together: of its sphere, and of its two eyes."""
+
+from collections.abc import Callable, Sequence
+
+import numpy as np
+
+from ..geometry.packing import BESIDE, IN_TURN, MONO, STACKED, stereo_of, way_of
+from ..geometry.sphere import Turn
+from .arranging import ROUND, Laid
+from .eyes.packing import Packed
+from .eyes.twins import EYES_SHARE, UNLIKE_SHARE, TwinSigns
+from .model import (
+    EyesFindings,
+    Horizon,
+    Reading,
+    SphereFindings,
+    SphereMoment,
+    SphereSigns,
+)
+from .sphere.kind import kind_of
+from .sphere.moment import SphereLook
+from .sphere.signs import middle_of
+from .together.model import SpanFindings
+from .together.watch import Look, Watch, chosen_looks
+
+SPHERE_SHAPE = 2.0
+
+
+def watch_for(laid: Laid | None, master: Reading, export: Reading) -> Watch | None:
+    """Return what to watch for in a pair; None where there is neither a sphere nor a second eye."""
+    if laid is None:
+        return None
+    way = _export_way(laid, export)
+    eyes = way != MONO and (laid.eyes or _meant_way(export) == way)
+    if not (eyes or laid.sphere):
+        return None
+    name = packings_of(laid, master, export)[1]
+    told = way_of(name) if name else None
+    left_first = told[1] if told and told[0] == way else True
+    return Watch(way, left_first, eyes, laid.sphere, max(round(float(export.rate)), 1))
+
+
+def _export_way(laid: Laid, export: Reading) -> str:
+    """Return how eyes share the export's picture, or are meant to, where nothing tells."""
+    found = laid.packed[1].way
+    if found in (BESIDE, STACKED, IN_TURN):
+        return found
+    return _meant_way(export) or MONO
+
+
+def _meant_way(reading: Reading) -> str | None:
+    told = way_of(reading.stereo)
+    return told[0] if told and told[0] != MONO else None
+
+
+def packings_of(laid: Laid, master: Reading, export: Reading) -> tuple[str | None, str | None]:
+    """Return how eyes are packed in both files in the words of the trait; None: cannot be told.
+
+    Which of a master's eyes is the left one its own flag says; silent ones are left first by
+    custom.
+    """
+    first = _named(laid.packed[0], master)
+    there = laid.packed[1]
+    if first is None or laid.packed[0].way not in (BESIDE, STACKED):
+        return first, _named(there, export)
+    if there.way in (BESIDE, STACKED):
+        told = way_of(first)
+        left = 0 if told is None or told[1] else 1
+        return first, stereo_of(there.way, left_first=laid.arrangement.eyes[0] == left)
+    return first, _named(there, export)
+
+
+def _named(packed: Packed, reading: Reading) -> str | None:
+    if packed.way is None:
+        return None
+    told = way_of(reading.stereo)
+    left_first = told[1] if told and told[0] == packed.way else True
+    return stereo_of(packed.way, left_first=left_first)
+
+
+def find_eyes(found: SpanFindings, laid: Laid, readings: Sequence[Reading]) -> EyesFindings | None:
+    """Return what all moments say of two eyes; None where none are meant, nor seen."""
+    looks = _looks(found, readings[1])
+    seen = [look.eyes for look in looks if look.eyes is not None]
+    moments = tuple(one.moment for one in seen)
+    meant = any(_meant_way(reading) for reading in readings)
+    if not (laid.eyes or meant):
+        return None
+    names = packings_of(laid, *readings)
+    if laid.packed[1].way is None or laid.packed[1].way == MONO:
+        names = names[0], _by_twins([one.twins[1] for one in seen], names[1])
+    repeated = laid.packed[1].same
+    return EyesFindings(packings=names, sure=laid.sure, repeated=repeated, moments=moments)
+
+
+def _by_twins(signs: Sequence[TwinSigns], otherwise: str | None) -> str | None:
+    """Return one eye where the places that should hold two show different pictures."""
+    shares = [one.share for one in signs if one.share is not None]
+    if not shares:
+        return otherwise
+    middle = float(np.median(shares))
+    return "mono" if middle <= UNLIKE_SHARE else (None if middle < EYES_SHARE else otherwise)
+
+
+def find_sphere(
+    found: SpanFindings, laid: Laid, readings: Sequence[Reading]
+) -> SphereFindings | None:
+    """Return what all moments say of a sphere; None where none is meant, nor seen."""
+    if not (laid.sphere or any(reading.projection in ROUND for reading in readings)):
+        return None
+    looks = [(one, one.sphere) for one in _looks(found, readings[1]) if one.sphere is not None]
+    if not looks:
+        return None
+    shown = [sphere for _, sphere in looks]
+    signs = [[one.signs[side] for one in shown] for side in (0, 1)]
+    steps = [(look, one.step) for look, one in looks if one.step is not None]
+    worst = max(steps, key=lambda one: one[1].seam / one[1].ordinary, default=None)
+    turn, residual = laid.arrangement.turn, _middle([one.yaw for one in shown])
+    return SphereFindings(
+        signs=(middle_of(signs[0]), middle_of(signs[1])),
+        kinds=(_kind(signs[0], readings[0]), _kind(signs[1], readings[1])),
+        turn=turn if residual is None else Turn(turn.yaw + residual, turn.pitch, turn.roll),
+        turn_likeness=laid.likeness,
+        seam=_middle([step.seam for _, step in steps]),
+        ordinary=_middle([step.ordinary for _, step in steps]),
+        moments=tuple(_moment(look, one) for look, one in looks),
+        horizons=(_level(shown, 0), _level(shown, 1)),
+        rows=worst[1].rows if worst else (),
+        worst_frame=worst[0].export_frame if worst else None,
+    )
+
+
+def _kind(signs: Sequence[SphereSigns], reading: Reading) -> str | None:
+    # The shape tells whole from half: that of the middle of a sphere that is meant to be half.
+    shape = 1.0 if reading.projection == "half-equirectangular" else SPHERE_SHAPE
+    return kind_of(middle_of(signs), shape)
+
+
+def _moment(look: Look, shown: SphereLook) -> SphereMoment:
+    return SphereMoment(
+        master_frame=look.master_frame,
+        export_frame=look.export_frame,
+        seam=round(shown.step.seam, 3) if shown.step else None,
+        ordinary=round(shown.step.ordinary, 3) if shown.step else None,
+        yaw=shown.yaw,
+    )
+
+
+def _level(looks: Sequence[SphereLook], side: int) -> Horizon | None:
+    found = [lean for look in looks if (lean := look.horizons[side]) is not None]
+    if len(found) * 2 <= len(looks):
+        return None
+    parts: tuple[Callable[[Horizon], float], ...] = (
+        lambda one: one.pitch,
+        lambda one: one.roll,
+        lambda one: one.clear,
+    )
+    pitch, roll, clear = (float(np.median([part(one) for one in found])) for part in parts)
+    return Horizon(pitch=round(pitch, 2), roll=round(roll, 2), clear=round(clear, 2))
+
+
+def _looks(found: SpanFindings, export: Reading) -> tuple[Look, ...]:
+    if found.export is None:
+        return ()
+    each = max(round(float(export.rate)), 1)
+    return chosen_looks(found.looks, found.export.numbers, found.export.marks, each)
+
+
+def _middle(values: Sequence[float | None]) -> float | None:
+    known = [value for value in values if value is not None]
+    return round(float(np.median(known)), 4) if known else None
