@@ -169,3 +169,39 @@ def into_entry(more: bytes, data: bytes, config: bytes = b"avcC") -> bytes:
         made[start : start + 4] = size.to_bytes(4, "big")
     made[place:place] = more
     return bytes(made)
+
+
+STEREO = {"mono": 0, "top-bottom": 1, "left-right": 2}
+
+
+def layout_boxes(
+    *, stereo: str | None = None, projection: str | None = None, pose=(0, 0, 0), bounds=None
+) -> bytes:
+    """Return st3d and sv3d boxes. pose: yaw, pitch, roll in degrees; bounds: fractions cut off."""
+    made = full("st3d", bytes([STEREO[stereo]])) if stereo else b""
+    if projection:
+        head = full("prhd", struct.pack(">iii", *(round(angle * 65536) for angle in pose)))
+        cut = (round(share * 2**32) for share in bounds or (0, 0, 0, 0))
+        kinds = {"equirectangular": full("equi", struct.pack(">IIII", *cut))}
+        kinds["cubemap"] = full("cbmp", struct.pack(">II", 0, 0))
+        kinds["mesh"] = full("mshp", bytes(8))
+        made += box("sv3d", full("svhd", b"x\0"), box("proj", head, kinds[projection]))
+    return made
+
+
+def flagged(path, **layout):
+    """Write boxes of a layout into an MP4 of one track, in place, and return its path.
+
+    Works with the index before and after the picture data.
+    """
+    data, more = path.read_bytes(), layout_boxes(**layout)
+    config = b"avcC" if b"avcC" in data else b"hvcC"
+    made = bytearray(into_entry(more, data, config))
+    if data.index(b"moov") < data.index(b"mdat"):
+        place = made.index(b"stco") + 8
+        count = int.from_bytes(made[place : place + 4], "big")
+        for at in range(place + 4, place + 4 + 4 * count, 4):
+            moved = int.from_bytes(made[at : at + 4], "big") + len(more)
+            made[at : at + 4] = moved.to_bytes(4, "big")
+    path.write_bytes(bytes(made))
+    return path

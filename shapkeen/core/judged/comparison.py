@@ -41,6 +41,8 @@ def plan_reading(declaration: Declaration) -> Reading:
     transfer, matrix, primaries = (
         stated_by(declaration, trait) for trait in ("transfer", "matrix", "primaries")
     )
+    layouts = [stated_by(declaration, trait) for trait in ("projection", "stereo")]
+    projection, stereo = (str(said[1].value) if said else None for said in layouts)
     return Reading(
         full_range=is_full_range(declaration),
         transfer=_code(transfer[1].value if transfer else None),
@@ -50,6 +52,8 @@ def plan_reading(declaration: Declaration) -> Reading:
         primaries=_code(primaries[1].value if primaries else None),
         peak_nits=_peak(declaration),
         aspect=float(Fraction(*aspect_of(declaration))),
+        projection=projection,
+        stereo=stereo,
     )
 
 
@@ -135,7 +139,23 @@ def planned_readings(
         matrix=_code(promise.value("matrix")) or own.matrix,
         primaries=_code(promise.value("primaries")) or own.primaries,
     )
-    return replace(plan_reading(master), moves=_moves(promise)), meant
+    return _as_promised(plan_reading(master), promise), meant
+
+
+def _as_promised(master: Reading, promise: Promise) -> Reading:
+    """Return how a master is to be read: what it leaves unsaid of sphere and eyes, as promised."""
+
+    def had(trait: str) -> str | None:
+        promised = promise.traits.get(trait)
+        value = (promised.converted_from or promised.value) if promised else None
+        return value if isinstance(value, str) else None
+
+    return replace(
+        master,
+        moves=_moves(promise),
+        projection=master.projection or had("projection"),
+        stereo=master.stereo or had("stereo"),
+    )
 
 
 def _moves(promise: Promise) -> tuple[Move, ...]:

@@ -2,7 +2,15 @@
 
 from dataclasses import replace
 
-from ..promised import TRAITS, Promise, Promised, Trait, promise_beside
+from ..promised import (
+    TRAITS,
+    TWO_EYES,
+    Promise,
+    Promised,
+    Trait,
+    promise_beside,
+    promise_shown,
+)
 from .causes import explain
 from .evidence import Evidence
 from .model import BENT, LOST, Judgement, Survival, Verdict
@@ -15,7 +23,7 @@ def judge_survival(evidence: Evidence) -> Survival:
 
     Pure: no file is touched. Traits stand in the registry's order.
     """
-    promise = _with_shown(promise_beside(evidence.promise, evidence.export), evidence)
+    promise = promise_beside(_with_shown(evidence.promise, evidence), evidence.export)
     evidence = replace(evidence, promise=promise)
     verdicts = tuple(
         _verdict(evidence, trait) for trait in TRAITS if trait.name in evidence.promise.traits
@@ -27,8 +35,16 @@ def judge_survival(evidence: Evidence) -> Survival:
 def _with_shown(promise: Promise, evidence: Evidence) -> Promise:
     """Return the promise with what the master shows though it states nothing of it.
 
-    Whole frames, where the export's are woven: no header of many codecs states them.
+    A sphere, two eyes; and whole frames, where the export's are woven: no header of many codecs
+    states them.
     """
+    survey = evidence.survey
+    sphere, eyes = (survey.sphere, survey.eyes) if survey else (None, None)
+    promise = promise_shown(
+        promise,
+        projection="equirectangular" if sphere and sphere.kinds[0] == "equirectangular" else None,
+        stereo=eyes.packings[0] if eyes and eyes.packings[0] in TWO_EYES else None,
+    )
     if "scan" in promise.traits or not is_combed(evidence):
         return promise
     whole = Promised(value="progressive", origin="the master's picture")

@@ -114,3 +114,29 @@ SAME_COUNT_FRAMES = 2
 COMBED_SHARE = 0.01
 """Of all blocks, beyond the master's own. Four moving photographs at CRF 16 and 24: healthy 0.001
 at most, woven from two neighbouring frames 0.24 to 0.82."""
+
+SPHERE_TURN_DEG = 0.25
+"""Photographs turned by any angle and coded at CRF 24: found within 0.02. Less is not seen on any
+headset (common practice, no source)."""
+
+SEAM_RATIO, SEAM_CODES = 2.2, 3.0
+"""What an export adds at the seam ÷ elsewhere, and by how many 10-bit codes: healthy ones at CRF 18
+to 30 show 0.7 to 1.7; halves 4 lines apart, or one edge 10 % darker, 4 and more."""
+SEAM_TEAR = 0.3
+"""% of height, between the outermost quarters: found within 0.05 on healthy spheres."""
+
+EYE_LIKENESS = 0.75
+"""As of pictures that are registered."""
+EYE_DROP, EYE_DROP_LOST = 0.15, 0.5
+"""% of height. Laid over each other within 0.03 on photographed pairs; 0.5: common practice, no
+source."""
+EYE_SHIFT, EYE_SHIFT_LOST = 0.15, 0.5
+"""% of width. Laid over each other within 0.03 on photographed pairs; on a screen 10 m wide 0.15 %
+is 15 mm, a fifth of what eyes bear."""
+LEAST_DEPTH, DEPTH_SHARE = 0.6, 0.15
+"""% of width: less depth cannot be told from matching's own steps. Relative: coding moves both ends
+of the distribution by up to a tenth."""
+EYE_COLOUR = 1.5
+"""ΔE, mean over matched places: coding leaves 0.3, and 1 is what a careful eye just sees."""
+EYE_SHARPNESS = 1.25
+"""Ratio: coding moves it by a tenth at most."""

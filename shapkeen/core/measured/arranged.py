@@ -21,20 +21,28 @@ def laid_out(frame: Frame, reading: Reading) -> Frame:
     nothing."""
     made = frame
     if reading.arrangement is not None and not reading.arrangement.is_plain:
-        arrangement = _in_steps(reading.arrangement, frame.raster[0])
+        arrangement = in_steps(reading.arrangement, frame.raster)
         luma, cb, cr = (_arranged(p, arrangement) for p in (frame.luma, frame.cb, frame.cr))
         made = replace(frame, luma=luma, cb=cb, cr=cr)
     return rolled(made, reading.moved(frame.number))
 
 
-def _in_steps(arrangement: Arrangement, width: int) -> Arrangement:
-    """Return the arrangement with yaw in whole chroma samples; registration finds what is left."""
+def in_steps(arrangement: Arrangement, raster: tuple[int, int]) -> Arrangement:
+    """Return the arrangement with yaw and shifts in whole chroma samples of a master's raster.
+
+    Registration finds what is left.
+    """
+    across, down = _parts(arrangement.ways[0])
+    width, height = raster[0] // across, raster[1] // down
     turn = arrangement.turn
-    if not turn.is_level:
-        return arrangement
-    eye = width // 2 if arrangement.ways[0] == BESIDE else width
-    steps = 2 * round(turn.yaw / 360 * eye / 2)
-    return replace(arrangement, turn=Turn(yaw=steps / eye * 360))
+    if turn.is_level:
+        turn = Turn(yaw=_stepped(turn.yaw / 360, width) * 360)
+    shifts = tuple((_stepped(dx, width), _stepped(dy, height)) for dx, dy in arrangement.shifts)
+    return replace(arrangement, turn=turn, shifts=shifts)
+
+
+def _stepped(share: float, side: int) -> float:
+    return 2 * round(share * side / 2) / side
 
 
 def arranged_raster(raster: tuple[int, int], arrangement: Arrangement) -> tuple[int, int]:
@@ -56,7 +64,17 @@ def arranged(luma: Real, arrangement: Arrangement) -> Real:
 def _arranged(plane: P, arrangement: Arrangement) -> P:
     eyes = cells_of(plane, arrangement.ways[0])
     turned = [_turned(eye, arrangement.turn) for eye in eyes]
-    return joined([turned[at] for at in arrangement.eyes], arrangement.ways[1])
+    cells = [turned[at] for at in arrangement.eyes]
+    if arrangement.shifts:
+        cells = [_moved(eye, by) for eye, by in zip(cells, arrangement.shifts, strict=True)]
+    return joined(cells, arrangement.ways[1])
+
+
+def _moved(plane: P, by: tuple[float, float]) -> P:
+    """Return an eye moved right and down; what leaves it comes back at the far side."""
+    height, width = plane.shape
+    moved: Any = np.roll(plane, (round(by[1] * height), round(by[0] * width)), axis=(0, 1))
+    return moved  # type: ignore[no-any-return]  # of the plane's own kind
 
 
 def _turned(plane: P, turn: Turn) -> P:

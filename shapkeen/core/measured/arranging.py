@@ -11,7 +11,7 @@ from ..geometry.packing import BESIDE, IN_TURN, MONO, STACKED, way_of
 from ..geometry.sphere import Turn
 from .arranged import arranged
 from .eyes.cells import cells_of
-from .eyes.packing import Packed, goes_in_turn, packing_alone, seated
+from .eyes.packing import Packed, Seated, goes_in_turn, packing_alone, seated
 from .grid import Real
 from .model import Arrangement, Reading
 from .registration import is_textured
@@ -21,6 +21,8 @@ from .sphere.turning import SAME_DEG, find_turn
 
 MOST = 3
 """Pictures of each file that are looked at."""
+LEAST_APART = 0.0015
+"""Shares of an eye's size: less than judging takes for a shift needs no other layout."""
 ROUND = frozenset({"equirectangular", "half-equirectangular", "cubemap"})
 DOUBLE_SHAPE, NEAR_SHAPE = 2.0, 0.25
 """Shown shape of an eye's whole sphere, and how far a stretched one may be off."""
@@ -103,12 +105,22 @@ def _seated(
     if not found.sure and found.way == way:
         eyes = natural
     return Laid(
-        Arrangement((way, found.way), eyes, turned[0] if turned else Turn()),
+        Arrangement((way, found.way), eyes, turned[0] if turned else Turn(), _apart(found)),
         (laid.packed[0], Packed(found.way, same=len(set(eyes)) < len(eyes))),
         sure=found.sure,
         sphere=laid.sphere,
         likeness=turned[1] if turned else None,
     )
+
+
+def _apart(found: Seated) -> tuple[tuple[float, float], ...]:
+    """Return the eyes' shifts, where they went apart; what both did alike is the picture's
+    place."""
+    shifts = found.seating.shifts
+    if len(shifts) != 2:
+        return ()
+    apart = max(abs(one - other) for one, other in zip(*shifts, strict=True))
+    return shifts if apart > LEAST_APART else ()
 
 
 def _packed(lumas: Sequence[Real], following: Sequence[Real], reading: Reading) -> Packed:

@@ -51,6 +51,7 @@ class Passed:
     met: Met
     place: Registration | None
     timing: TimeFindings | None
+    frames: FrameMap
 
 
 def read_both(pair: Pair, means: Means) -> Passed:
@@ -68,14 +69,14 @@ def read_both(pair: Pair, means: Means) -> Passed:
     timed = _timed(found, there, frames)
     moved = timed is not None and frames.ratio == 1 and timed.frames != frames
     if held and not moved:
-        return Passed(found, met, place, timed.findings if timed else None)
+        return Passed(found, met, place, timed.findings if timed else None, frames)
     if timed is not None and moved:
         frames = timed.frames
     found = measure_together(_task(pair, there, frames), means=means)
     # Marks of a wrong part tell little: what the second pass saw is told.
     timed = _timed(found, there, frames)
     place = _place(found, there)[0] or there.place
-    return Passed(found, there, place, timed.findings if timed else None)
+    return Passed(found, there, place, timed.findings if timed else None, frames)
 
 
 def _again(pair: Pair, met: Met) -> Met:

@@ -116,7 +116,7 @@ def survey_pair(
         astray=_astray(found, place, master),
         arrangement=None if laid.arrangement.is_plain else laid.arrangement,
         sphere=find_sphere(found, laid, readings),
-        eyes=find_eyes(found, laid, readings),
+        eyes=find_eyes(found, laid, readings, passed.frames),
     )
 
 

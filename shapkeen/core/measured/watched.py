@@ -1,16 +1,20 @@
 """What all looked-at moments of a pair say together: of its sphere, and of its two eyes."""
 
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 
 import numpy as np
 
 from ..geometry.packing import BESIDE, IN_TURN, MONO, STACKED, stereo_of, way_of
 from ..geometry.sphere import Turn
+from .arranged import in_steps
 from .arranging import ROUND, Laid
+from .eyes.lateness import frames_late
 from .eyes.packing import Packed
 from .eyes.twins import EYES_SHARE, UNLIKE_SHARE, TwinSigns
 from .model import (
     EyesFindings,
+    EyesMoment,
     Horizon,
     Reading,
     SphereFindings,
@@ -21,6 +25,7 @@ from .sphere.kind import kind_of
 from .sphere.moment import SphereLook
 from .sphere.signs import middle_of
 from .together.model import SpanFindings
+from .together.plan import FrameMap
 from .together.watch import Look, Watch, chosen_looks
 
 SPHERE_SHAPE = 2.0
@@ -78,11 +83,16 @@ def _named(packed: Packed, reading: Reading) -> str | None:
     return stereo_of(packed.way, left_first=left_first)
 
 
-def find_eyes(found: SpanFindings, laid: Laid, readings: Sequence[Reading]) -> EyesFindings | None:
-    """Return what all moments say of two eyes; None where none are meant, nor seen."""
+def find_eyes(
+    found: SpanFindings, laid: Laid, readings: tuple[Reading, Reading], frames: FrameMap
+) -> EyesFindings | None:
+    """Return what all moments say of two eyes; None where none are meant, nor seen.
+
+    frames: which frame of the master an export's is.
+    """
     looks = _looks(found, readings[1])
     seen = [look.eyes for look in looks if look.eyes is not None]
-    moments = tuple(one.moment for one in seen)
+    moments = tuple(_as_mastered(one.moment, found, laid, readings) for one in seen)
     meant = any(_meant_way(reading) for reading in readings)
     if not (laid.eyes or meant):
         return None
@@ -90,7 +100,44 @@ def find_eyes(found: SpanFindings, laid: Laid, readings: Sequence[Reading]) -> E
     if laid.packed[1].way is None or laid.packed[1].way == MONO:
         names = names[0], _by_twins([one.twins[1] for one in seen], names[1])
     repeated = laid.packed[1].same
-    return EyesFindings(packings=names, sure=laid.sure, repeated=repeated, moments=moments)
+    return EyesFindings(
+        packings=names,
+        sure=laid.sure,
+        repeated=repeated,
+        late=_late(found, laid, frames, names[1]),
+        moments=moments,
+    )
+
+
+def _left_first(name: str | None) -> bool:
+    told = way_of(name)
+    return told is None or told[1]
+
+
+def _as_mastered(
+    moment: EyesMoment, found: SpanFindings, laid: Laid, readings: tuple[Reading, Reading]
+) -> EyesMoment:
+    """Return a moment whose shifts are against the master as it is, not as it was laid out."""
+    if moment.shifts is None or found.master is None or len(laid.arrangement.shifts) != 2:
+        return moment
+    applied = in_steps(laid.arrangement, found.master.tally.raster).shifts
+    ordered = applied if _left_first(packings_of(laid, *readings)[1]) else applied[::-1]
+    left, right = (
+        replace(one, dx=round(one.dx + dx * 100, 4), dy=round(one.dy + dy * 100, 4))
+        for one, (dx, dy) in zip(moment.shifts, ordered, strict=True)
+    )
+    return replace(moment, shifts=(left, right))
+
+
+def _late(
+    found: SpanFindings, laid: Laid, frames: FrameMap, name: str | None
+) -> tuple[int | None, int | None]:
+    way = laid.arrangement.ways[1]
+    if found.master is None or found.export is None or way not in (BESIDE, STACKED):
+        return None, None
+    sides = [(side.numbers, side.marks) for side in (found.master, found.export)]
+    late = [frames_late(sides[0], sides[1], frames, way, cell) for cell in (0, 1)]
+    return (late[0], late[1]) if _left_first(name) else (late[1], late[0])
 
 
 def _by_twins(signs: Sequence[TwinSigns], otherwise: str | None) -> str | None:
@@ -127,6 +174,7 @@ def find_sphere(
         horizons=(_level(shown, 0), _level(shown, 1)),
         rows=worst[1].rows if worst else (),
         worst_frame=worst[0].export_frame if worst else None,
+        tear=_middle([one.tear for one in shown]),
     )
 
 

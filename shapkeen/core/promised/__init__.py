@@ -2,7 +2,7 @@
 
 from .file import promise_from_json, promise_to_json, read_promise_file
 from .forms import SHARPENED
-from .master import SHOWN_FLAT, promise_beside, promise_from_master
+from .master import SHOWN_FLAT, TWO_EYES, promise_beside, promise_from_master, promise_shown
 from .model import Promise, Promised
 from .stated import is_unspecified, stated_by
 from .traits import FAMILIES, TRAITS, Trait, trait_by_name
@@ -13,6 +13,7 @@ __all__ = [
     "SHARPENED",
     "SHOWN_FLAT",
     "TRAITS",
+    "TWO_EYES",
     "Promise",
     "Promised",
     "Trait",
@@ -20,6 +21,7 @@ __all__ = [
     "promise_beside",
     "promise_from_json",
     "promise_from_master",
+    "promise_shown",
     "promise_to_json",
     "promise_words",
     "read_promise_file",

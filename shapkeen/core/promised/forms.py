@@ -6,6 +6,7 @@ or raises ValueError with words that complete "… must be".
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from math import inf
 
 from ..colour.codepoints import CHROMA_LOCATIONS, MATRICES, PRIMARIES, TRANSFERS
 from ..declared import TraitValue
@@ -177,6 +178,31 @@ def _show_item(value: TraitValue) -> str:
 
 AS_MASTERED = "as mastered"
 """Promised of what only the picture shows."""
+MOST_SHIFT_PERCENT = 10.0
+
+
+def _convergence(value: object) -> TraitValue:
+    """Check a convergence: as mastered, or the right eye's shift against it in % of the width."""
+    if value == AS_MASTERED:
+        return AS_MASTERED
+    shift = value.get("shift") if isinstance(value, Mapping) else None
+    number = float(shift) if isinstance(shift, int | float) and shift is not True else inf
+    if not -MOST_SHIFT_PERCENT <= number <= MOST_SHIFT_PERCENT:
+        raise ValueError(CONVERGING)
+    return {"shift": number}
+
+
+CONVERGING = (
+    f'"{AS_MASTERED}", or {{"shift": right eye\'s shift in % of its width, '
+    f"-{MOST_SHIFT_PERCENT:g} to {MOST_SHIFT_PERCENT:g}}}"
+)
+
+
+def _show_convergence(value: TraitValue) -> str:
+    shift = value.get("shift") if isinstance(value, Mapping) else None
+    return f"{shift:+.2f} %" if isinstance(shift, int | float) else show_plain(value)
+
+
 SHARPENED = "sharpened"
 """Promised of `detail` where sharpening on purpose is part of the delivery."""
 
@@ -213,5 +239,6 @@ APERTURE = Form(
 )
 FIELDS = Form(check=lambda v: _mapping(v, (), "an object"), show=_show_fields)
 LISTED = Form(check=freeze, show=_joined(", "))
+CONVERGENCE = Form(check=_convergence, show=_show_convergence)
 PLAIN = Form(check=freeze, show=show_plain)
 NUMBER = Form(check=freeze, show=show_plain)

@@ -28,11 +28,44 @@ def promise_from_master(master: Declaration, *, overrides: Promise | None = None
         for name in _of_another_light(traits, overrides):
             traits.pop(name, None)
         traits |= overrides.traits
+    traits |= _within(traits)
     traits["shown_shape"] = traits.get("shown_shape") or _shown_shape(traits, master)
     promise = Promise(traits=traits)
     if overrides:
         check_possible(promise, master)
     return promise
+
+
+WHOLE_SPHERE = "equirectangular"
+TWO_EYES = frozenset({"left-right", "right-left", "top-bottom", "bottom-top", "frame-sequential"})
+
+
+def _within(traits: Mapping[str, Promised]) -> dict[str, Promised]:
+    """Return what is promised of the picture because a whole sphere is, or two eyes are."""
+    has = {
+        "projection": _value(traits, "projection") == WHOLE_SPHERE,
+        "stereo": _value(traits, "stereo") in TWO_EYES,
+    }
+    return {
+        trait.name: Promised(value=AS_MASTERED, origin="master's picture")
+        for trait in TRAITS
+        if has.get(trait.within) and trait.name not in traits
+    }
+
+
+def _value(traits: Mapping[str, Promised], name: str) -> TraitValue | None:
+    promised = traits.get(name)
+    return promised.value if promised else None
+
+
+def promise_shown(promise: Promise, *, projection: str | None, stereo: str | None) -> Promise:
+    """Return the promise with what a silent master's picture shows to be: a sphere, or two eyes."""
+    shown = {"projection": (projection, SHOWN_ROUND), "stereo": (stereo, SHOWN_TWICE)}
+    traits = dict(promise.traits)
+    for name, (value, origin) in shown.items():
+        if value is not None and name not in traits:
+            traits[name] = Promised(value=value, origin=origin)
+    return Promise(traits={**traits, **_within(traits)})
 
 
 def _of_another_light(traits: Mapping[str, Promised], overrides: Promise) -> Iterator[str]:
@@ -50,6 +83,8 @@ def _from_master(trait: Trait, master: Declaration) -> Promised | None:
     if trait.name in CUSTOMARY:
         customary, origin = CUSTOMARY[trait.name]
         return Promised(value=customary, origin=origin)
+    if trait.within:
+        return None  # follows from another trait
     if trait.name == "shown_shape":
         return None  # follows from raster and pixel aspect, once those are settled
     if not trait.declared:
@@ -63,6 +98,8 @@ def _from_master(trait: Trait, master: Declaration) -> Promised | None:
     return Promised(value=value.value, origin=f"master's {witness}: {value.where}")
 
 
+SHOWN_ROUND = "master's picture: its edges meet, and it is stretched towards the poles"
+SHOWN_TWICE = "master's picture: two views of one scene; the left eye first, by custom"
 SHOWN_FLAT = "master is silent, so players show it flat"
 SHOWN_WHOLE = "master is silent, so players show all of it"
 

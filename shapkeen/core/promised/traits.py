@@ -22,7 +22,8 @@ class Trait:
     form: how its values look. rule: how it is judged. declared: whether files can state it;
     else only the picture shows it. neutral: what silence means, where the trade agrees on it.
     flat: what players make of silence; promised only where an export says otherwise.
-    unit: what its figures count, for lists with room to say so.
+    unit: what its figures count, for lists with room to say so. within: a trait beside which alone
+    this one is promised: where that promises a sphere, or two eyes.
     """
 
     name: str
@@ -36,6 +37,7 @@ class Trait:
     flat: str = ""
     colour_tag: bool = False
     unit: str = ""
+    within: str = ""
 
     def show(self, value: TraitValue) -> str:
         """Return a value in the trait's short form, with its unit."""
@@ -256,7 +258,7 @@ TRAITS = (
             "mesh",
             "rectilinear",
         ),
-        rule="unmeasured_tag",
+        rule="projection",
         flat="rectilinear",
         meaning="How the sphere is laid into the picture. Lost, and players show it flat.",
     ),
@@ -265,7 +267,7 @@ TRAITS = (
         title="Projection bounds",
         family=SPHERE,
         form=forms.FIELDS,
-        rule="unmeasured_tag",
+        rule="projection_bounds",
         meaning="Which part of the sphere the picture covers.",
     ),
     Trait(
@@ -273,8 +275,28 @@ TRAITS = (
         title="Pose",
         family=SPHERE,
         form=forms.FIELDS,
-        rule="unmeasured_tag",
+        rule="pose",
         meaning="Where a viewer looks first.",
+    ),
+    Trait(
+        name="sphere_front",
+        title="Front",
+        family=SPHERE,
+        form=forms.PLAIN,
+        rule="sphere_front",
+        declared=False,
+        within="projection",
+        meaning="Whether what lies ahead, and the horizon, still are where they were signed off.",
+    ),
+    Trait(
+        name="sphere_seam",
+        title="Seam",
+        family=SPHERE,
+        form=forms.PLAIN,
+        rule="sphere_seam",
+        declared=False,
+        within="projection",
+        meaning="Whether left and right edge still meet behind the viewer.",
     ),
     Trait(
         name="stereo",
@@ -290,9 +312,69 @@ TRAITS = (
             "multiview",
             "other",
         ),
-        rule="unmeasured_tag",
+        rule="stereo",
         flat="mono",
         meaning="How two eyes share one picture. Lost, and viewers see both side by side.",
+    ),
+    Trait(
+        name="eye_height",
+        title="Eye height",
+        family=EYES,
+        form=forms.PLAIN,
+        rule="eye_height",
+        declared=False,
+        within="stereo",
+        meaning="Whether both eyes' pictures stand equally high. Eyes cannot look up one by one.",
+    ),
+    Trait(
+        name="convergence",
+        title="Convergence",
+        family=EYES,
+        form=forms.CONVERGENCE,
+        rule="convergence",
+        declared=False,
+        within="stereo",
+        meaning="Which depth lies at the screen. Shifted, and all comes forward or goes back.",
+    ),
+    Trait(
+        name="parallax",
+        title="Depth",
+        family=EYES,
+        form=forms.PLAIN,
+        rule="parallax",
+        declared=False,
+        within="stereo",
+        meaning="How far the nearest and the farthest things stand apart in depth.",
+    ),
+    Trait(
+        name="eye_colour",
+        title="Eyes' colours",
+        family=EYES,
+        form=forms.PLAIN,
+        rule="eye_colour",
+        declared=False,
+        within="stereo",
+        meaning="Whether both eyes see the same colours. If not, surfaces shimmer.",
+    ),
+    Trait(
+        name="eye_sharpness",
+        title="Eyes' sharpness",
+        family=EYES,
+        form=forms.PLAIN,
+        rule="eye_sharpness",
+        declared=False,
+        within="stereo",
+        meaning="Whether both eyes see equally fine structure.",
+    ),
+    Trait(
+        name="eye_time",
+        title="Eyes' moment",
+        family=EYES,
+        form=forms.PLAIN,
+        rule="eye_time",
+        declared=False,
+        within="stereo",
+        meaning="Whether both eyes show the same moment. If not, whatever moves tears apart.",
     ),
     Trait(
         name="frame_rate",

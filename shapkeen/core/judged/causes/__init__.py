@@ -8,10 +8,12 @@ from collections.abc import Iterator, Set
 
 from ..evidence import Evidence
 from ..model import Cause
-from . import carriage, colour, detail, light, shape, tag, time
+from . import carriage, colour, detail, eyes, light, shape, sphere, tag, time
 
 EXPLAINERS = (
     shape.explain_weave,
+    sphere.explain_sphere,
+    eyes.explain_eyes,
     shape.explain_shape,
     colour.explain_conversion,
     light.explain_tone,

@@ -36,6 +36,8 @@ def explain_detail(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
     detail = evidence.survey.detail if evidence.survey else None
     if "detail" not in broken or found is None or detail is None:
         return
+    if "eye_time" in broken:
+        return  # an eye's other moment is not the same picture made softer
     traits = explained(broken, "detail", "raster")
     if found.act == "upscale-nearest":
         yield _repeated(found, traits)

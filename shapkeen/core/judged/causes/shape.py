@@ -44,7 +44,7 @@ def explain_shape(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
         yield cause
         left -= set(cause.traits)
     framing = framing_of(evidence)
-    if framing is not None and not framing.is_whole:
+    if framing is not None and not framing.is_whole and "framing" in left:
         detail = survey.detail
         enlarged = {"detail"} & left if detail is not None and detail.is_enlarged else set()
         yield from _explain_framing(framing, frozenset(left), tuple(enlarged))
@@ -58,7 +58,7 @@ def explain_shape(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
 def _explain_ratio(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
     ratio = shown_ratio(evidence)
     tolerance = evidence.promised("shown_shape").tolerance or tolerances.SHAPE_RATIO
-    if ratio is None or abs(ratio - 1) <= tolerance:
+    if ratio is None or abs(ratio - 1) <= tolerance or not broken & {*SHAPE_TRAITS}:
         return
     values: dict[str, TraitValue] = {"ratio": round(ratio, 4)}
     own, stated, stored = (

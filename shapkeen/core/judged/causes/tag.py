@@ -16,6 +16,8 @@ from ..evidence import (
 )
 from ..geometry import shown_ratio
 from ..model import Cause
+from ..rules.eyes import eyes_of
+from ..rules.sphere import shown_projection
 from ..rules.tag import shown
 
 OWN_CAUSES = frozenset({"raster", "bit_depth", "chroma", "frame_rate", "content_light"})
@@ -64,10 +66,23 @@ def picture_state(evidence: Evidence, trait: str) -> str:
         return tone_state(evidence)
     if trait in ("primaries", "matrix"):
         return colour_state(evidence)
+    if trait == "projection":
+        return _agrees(shown_projection(evidence), evidence.promise.value(trait))
+    if trait == "stereo":
+        found = eyes_of(evidence)
+        return _agrees(found.packings[1] if found else None, evidence.promise.value(trait))
     if trait == "pixel_aspect":
         # A known shape has been judged by then: right, so the picture was resampled to it.
         return UNKNOWN if shown_ratio(evidence) is None else CHANGED
     return UNCHANGED
+
+
+def _agrees(picture: str | None, promised: TraitValue | None) -> str:
+    """Return whether the picture is what was promised: then only its flag went wrong.
+
+    A flat picture under a sphere's flag is wrong by its flag too.
+    """
+    return UNCHANGED if picture == promised else UNKNOWN
 
 
 def _confidence(evidence: Evidence, traits: list[Trait]) -> float:
@@ -152,7 +167,7 @@ def _unflagged(kind: str) -> Callable[[Evidence, list[Trait]], Cause]:
         return Cause(
             id=kind,
             traits=tuple(trait.name for trait in traits),
-            confidence=0.7,
+            confidence=_confidence(evidence, traits),
             values={},
             why=f"Promised {promised}, and no witness says so: players show it flat.",
             remedy="retag",
@@ -166,15 +181,21 @@ def _misflagged(kind: str) -> Callable[[Evidence, list[Trait]], Cause]:
     def make(evidence: Evidence, traits: list[Trait]) -> Cause:
         promised, name = _promised_words(evidence, traits), traits[0].name
         stated = evidence.spoken(name)[0]
+        source = evidence.promise.value(name)
+        why = f"Promised {promised}, but the file says {shown(name, stated)}"
+        cure = f"Correct the flag to {promised} in a copy; the picture need not change."
+        if stated == source:  # the flag is as promised, and the picture is not
+            source = shown_projection(evidence) if name == "projection" else None
+            why = f"The file says {promised} as promised, but its picture is {source}"
+            cure = "Export the promised picture; or flag the copy as what its picture is."
         return Cause(
             id=kind,
             traits=tuple(trait.name for trait in traits),
-            confidence=0.7,
-            values={"from": evidence.promise.value(name), "to": stated},
-            why=f"Promised {promised}, but the file says {shown(name, stated)}: players lay it out "
-            "the wrong way.",
+            confidence=_confidence(evidence, traits),
+            values={"from": source, "to": stated},
+            why=f"{why}: players lay it out the wrong way.",
             remedy="retag",
-            cure=f"Correct the flag to {promised} in a copy; the picture need not change.",
+            cure=cure,
         )
 
     return make

@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 from ..evidence import Evidence
 from ..model import Judgement
-from . import aperture, carriage, colour, detail, light, shape, tag, time
+from . import aperture, carriage, colour, detail, eyes, light, shape, sphere, tag, time
 
 Rule = Callable[[Evidence, str], Judgement]
 
@@ -31,7 +31,18 @@ RULES: dict[str, Rule] = {
     "index_first": carriage.judge_index_first,
     "level": carriage.judge_level,
     "tag": tag.judge_tag,
-    "unmeasured_tag": tag.judge_unmeasured_tag,
+    "projection": sphere.judge_projection,
+    "projection_bounds": sphere.judge_bounds,
+    "pose": sphere.judge_pose,
+    "sphere_front": sphere.judge_front,
+    "sphere_seam": sphere.judge_seam,
+    "stereo": eyes.judge_stereo,
+    "eye_height": eyes.judge_eye_height,
+    "convergence": eyes.judge_convergence,
+    "parallax": eyes.judge_parallax,
+    "eye_colour": eyes.judge_eye_colour,
+    "eye_sharpness": eyes.judge_eye_sharpness,
+    "eye_time": eyes.judge_eye_time,
 }
 
 __all__ = ["RULES", "Rule"]

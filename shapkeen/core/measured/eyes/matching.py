@@ -88,27 +88,38 @@ def _shifted(one: Real, other: Real, matrix: Real) -> Fit:
 class Seating:
     """Which of the master's eyes sits in each cell of the export, and how surely.
 
-    likeness: of the worst cell. lead: what the next best seating leaves unlike, ÷ what this one
-    does.
+    likeness: of the worst cell. shifts: how each cell lies against its eye, right and down as
+    shares of its size. lead: what the next best seating leaves unlike, ÷ what this one does.
     """
 
     eyes: tuple[int, ...]
     likeness: float
     lead: float
+    shifts: tuple[tuple[float, float], ...] = ()
 
 
 def seating(frames: Sequence[tuple[Sequence[Real], Sequence[Real]]]) -> Seating:
     """Return the likeliest seating over some frames: (the master's two eyes, the export's
     cells)."""
-    tables = []
-    for eyes, cells in frames:
-        tables.append([[fit(cell, eye).likeness for eye in eyes] for cell in cells])
-    likes = np.median(np.array(tables), axis=0)  # (cell, eye)
+    fits = [[[fit(cell, eye) for eye in eyes] for cell in cells] for eyes, cells in frames]
+    likes = np.median([[[one.likeness for one in row] for row in table] for table in fits], axis=0)
     ways = product(range(likes.shape[1]), repeat=likes.shape[0])
     left = {
         way: float(np.mean([1 - likes[cell, eye] for cell, eye in enumerate(way)])) for way in ways
     }
     ordered = sorted(left, key=lambda way: left[way])
-    worst = float(min(likes[cell, eye] for cell, eye in enumerate(ordered[0])))
-    lead = left[ordered[1]] / max(left[ordered[0]], 1e-6) if len(ordered) > 1 else np.inf
-    return Seating(tuple(ordered[0]), worst, float(lead))
+    best = tuple(ordered[0])
+    worst = float(min(likes[cell, eye] for cell, eye in enumerate(best)))
+    lead = left[ordered[1]] / max(left[best], 1e-6) if len(ordered) > 1 else np.inf
+    return Seating(best, worst, float(lead), _shifts(fits, best))
+
+
+def _shifts(
+    fits: Sequence[list[list[Fit]]], eyes: tuple[int, ...]
+) -> tuple[tuple[float, float], ...]:
+    """Return the middle shift of each cell against the eye that sits in it."""
+    found = [
+        np.median([(table[cell][eye].dx, table[cell][eye].dy) for table in fits], axis=0)
+        for cell, eye in enumerate(eyes)
+    ]
+    return tuple((float(dx), float(dy)) for dx, dy in found)

@@ -3,16 +3,16 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from ...geometry.packing import BESIDE, IN_TURN, STACKED
+from ...geometry.packing import IN_TURN
 from ..frames import Frame
 from ..grid import Reduced
 from ..laying import Laying
 from ..model import EyeShift, EyesMoment
 from .cells import cells_of
-from .matching import Fit, fit
+from .matching import fit
 from .parallax import match_eyes
 from .twins import TwinSigns, twin_signs
-from .unlike import colour_between, frames_late, sharpness_between
+from .unlike import colour_between, sharpness_between
 
 Pair = tuple[Reduced, Reduced]
 Eyes = Sequence[Reduced]
@@ -66,7 +66,7 @@ def look_at_eyes(
         export_frame=number,
         time_s=round(number / rate, 3),
         parallax=(uses[0], uses[1]),
-        shifts=_shifts(eyes, shown, way, left_first=left_first),
+        shifts=_shifts(eyes),
         colour=(colours[0], colours[1]),
         sharpness=(sharp[0], sharp[1]),
     )
@@ -100,31 +100,18 @@ def _sharpness(frame: Frame, way: str, *, left_first: bool) -> float | None:
     return sharpness_between(left, right)
 
 
-def _shifts(
-    eyes: tuple[Eyes, Eyes], shown: Shown, way: str, *, left_first: bool
-) -> tuple[EyeShift, EyeShift]:
+def _shifts(eyes: tuple[Eyes, Eyes]) -> tuple[EyeShift, EyeShift]:
     """Return how each of the export's eyes lies against its own, and its other, of the master."""
     found = []
     for at in (0, 1):
         own = fit(eyes[1][at].luma, eyes[0][at].luma, fine=True)
         other = fit(eyes[1][at].luma, eyes[0][1 - at].luma)
-        late = _late(shown, way, at if left_first else 1 - at, own)
         found.append(
             EyeShift(
                 dx=round(own.dx * 100, 4),
                 dy=round(own.dy * 100, 4),
                 likeness=round(own.likeness, 5),
                 other=round(other.likeness, 5),
-                late=late,
             )
         )
     return found[0], found[1]
-
-
-def _late(shown: Shown, way: str, cell: int, own: Fit) -> int | None:
-    if shown.before is None or way not in (BESIDE, STACKED):
-        return None
-    masters, exports = (
-        (before.luma, now.luma) for before, now in zip(shown.before, shown.small, strict=True)
-    )
-    return frames_late(masters, exports, way, cell, own)

@@ -1,6 +1,5 @@
-"""How both eyes differ in what should be alike: colour, sharpness, and the moment they show."""
+"""How both eyes differ in what should be alike: colour and sharpness."""
 
-from collections.abc import Sequence
 from typing import Any
 
 import cv2
@@ -8,20 +7,15 @@ import numpy as np
 import numpy.typing as npt
 
 from ...colour.coding import Coding
-from ..grid import Real, Reduced
+from ..grid import Reduced
 from ..unlike import colour_difference
-from .cells import cells_of, sized
-from .matching import Fit
+from .cells import sized
 from .parallax import SIZE, Matched, laid_over
 
 PATCH = 16
 """A side of the patches that colours are compared by, in samples of SIZE: lustre stays inside."""
 FINE, COARSE = 1.0, 2.5
 """Radii, in samples, between which structure counts as fine, against what is coarser."""
-MARK = (240, 135)
-MOVED, CLEAR = 2.0, 0.6
-"""How much more two following frames must differ than an eye from its own, so that the wrong one
-would show; and what the right one must leave of that."""
 
 
 def colour_between(left: Reduced, right: Reduced, matched: Matched, coding: Coding) -> float | None:
@@ -60,32 +54,3 @@ def sharpness_between(left: npt.NDArray[Any], right: npt.NDArray[Any]) -> float 
     if min(left_fine, right_fine, left_coarse, right_coarse) < 0.25:
         return None
     return round((right_fine / right_coarse) / (left_fine / left_coarse), 4)
-
-
-def frames_late(
-    masters: Sequence[Real], exports: Sequence[Real], way: str, cell: int, fit: Fit
-) -> int | None:
-    """Return by how many frames one eye is behind the other files' (-1, 0, 1); None if unknown.
-
-    masters, exports: luma of the frame before and of this one. fit: how the eye lies over its own.
-    """
-    before, now = (sized(cells_of(luma, way)[cell], MARK) for luma in masters)
-    own_before, own = (_unshifted(cells_of(luma, way)[cell], fit) for luma in exports)
-    apart = {0: _apart(own, now), 1: _apart(own, before), -1: _apart(own_before, now)}
-    moved = _apart(now, before)
-    best = min(apart, key=lambda late: apart[late])
-    if moved < MOVED * apart[best]:
-        return None
-    return best if best == 0 or apart[best] < CLEAR * apart[0] else None
-
-
-def _unshifted(luma: Real, fit: Fit) -> Real:
-    shift = np.array([[1, 0, -fit.dx * MARK[0]], [0, 1, -fit.dy * MARK[1]]], np.float64)
-    made = cv2.warpAffine(sized(luma, MARK), shift, MARK, borderMode=cv2.BORDER_REPLICATE)
-    return np.asarray(made, np.float32)
-
-
-def _apart(one: Real, other: Real) -> float:
-    edge = (slice(MARK[1] // 10, -(MARK[1] // 10)), slice(MARK[0] // 8, -(MARK[0] // 8)))
-    a, b = one[edge] - one[edge].mean(), other[edge] - other[edge].mean()
-    return float(np.mean((a - b) ** 2))

@@ -30,14 +30,12 @@ class EyeShift:
     """How one eye lies against its own eye of the master: right and down, in % of its size.
 
     likeness: correlation once that is undone. other: the same against the master's other eye.
-    late: by how many frames it is behind; None where nothing moves.
     """
 
     dx: float
     dy: float
     likeness: float
     other: float
-    late: int | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -63,11 +61,13 @@ class EyesFindings:
 
     packings: of master and export, in the words of the trait `stereo`; None = cannot be told. sure:
     whether the master's eyes told the export's order; where they did not, it is taken to be as
-    usual. repeated: whether the export shows one eye twice. moments: at least one a second, and
-    where scenes change.
+    usual. repeated: whether the export shows one eye twice. late: by how many frames the left and
+    the right eye are behind the master's, None where too little moves. moments: at least one a
+    second, and where scenes change.
     """
 
     packings: tuple[str | None, str | None]
     sure: bool
     repeated: bool
+    late: tuple[int | None, int | None] = (None, None)
     moments: tuple[EyesMoment, ...] = ()

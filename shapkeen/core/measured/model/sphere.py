@@ -57,7 +57,8 @@ class SphereFindings:
     kinds: what master and export are laid out as: equirectangular, half-equirectangular, cubemap,
     rectilinear (flat), None = cannot be told. turn: how far the content was turned, where it was
     found; likeness: how like the pictures are once that is undone. rows: the export's seam,
-    (latitude in degrees, step beyond the master's in 10-bit codes), in the worst moment.
+    (latitude in degrees, step beyond the master's in 10-bit codes), in the worst moment. tear: by
+    how much lower than on the left the export's picture stands on the right, in % of its height.
     """
 
     signs: tuple[SphereSigns, SphereSigns]
@@ -70,3 +71,4 @@ class SphereFindings:
     horizons: tuple[Horizon | None, Horizon | None] = (None, None)
     rows: tuple[tuple[float, float], ...] = ()
     worst_frame: int | None = None
+    tear: float | None = None

@@ -5,6 +5,7 @@ circles that all meet in the zenith: the lean of the picture is where most of th
 nothing stands upright, no lean is clearer than the others, and nothing can be told.
 """
 
+from functools import lru_cache
 from typing import Any
 
 import cv2
@@ -17,7 +18,7 @@ from ..model import Horizon
 
 SIZE = (512, 256)
 MOST_DEG, STEP_DEG = 16.0, 0.5
-EDGES = 6000
+EDGES, LEAST_EDGES = 3000, 400
 NEAR_DEG = 1.0
 """A circle passes the zenith within so much, to count for it."""
 HIGH_DEG = 62.0
@@ -33,14 +34,12 @@ def horizon_of(luma: Real) -> Horizon | None:
     luma: (row, column) of a whole sphere, 10-bit codes. Leans up to MOST_DEG are looked for.
     """
     normals = _normals(sample(luma, Rect(), SIZE))
-    if len(normals) < 400:
+    if len(normals) < LEAST_EDGES:
         return None
-    angles = np.arange(-MOST_DEG, MOST_DEG + STEP_DEG / 2, STEP_DEG)
-    near = np.sin(np.radians(NEAR_DEG))
-    table = np.zeros((len(angles), len(angles)))
-    for i, pitch in enumerate(angles):
-        downs = np.stack([Turn(0, pitch, roll).matrix()[:, 1] for roll in angles])
-        table[i] = np.clip(1 - np.abs(normals @ downs.T) / near, 0, None).sum(axis=0)
+    near = np.float32(np.sin(np.radians(NEAR_DEG)))
+    table = np.stack(
+        [np.clip(1 - np.abs(normals @ downs) / near, 0, None).sum(axis=0) for downs in _downs()]
+    )
     smooth = cv2.GaussianBlur(table, (0, 0), 1.0)
     at = np.unravel_index(int(smooth.argmax()), smooth.shape)
     clear = float(smooth[at] / max(np.median(smooth), 1e-6))
@@ -50,6 +49,18 @@ def horizon_of(luma: Real) -> Horizon | None:
         pitch=round(_peak(smooth[:, at[1]], int(at[0])), 2),
         roll=round(_peak(smooth[at[0]], int(at[1])), 2),
         clear=round(clear, 2),
+    )
+
+
+@lru_cache
+def _downs() -> tuple[Real, ...]:
+    """Return, for each pitch, where straight down went with each roll: (3, rolls)."""
+    angles = np.arange(-MOST_DEG, MOST_DEG + STEP_DEG / 2, STEP_DEG)
+    return tuple(
+        np.stack([Turn(0, pitch, roll).matrix()[:, 1] for roll in angles], axis=1).astype(
+            np.float32
+        )
+        for pitch in angles
     )
 
 
@@ -82,4 +93,4 @@ def _normals(picture: Real) -> Real:
     south = np.cross(points, east)
     slope = across[rows, columns, None] * east + down[rows, columns, None] * south
     # The gradient is square to the edge: with the place itself it spans the circle's normal.
-    return np.asarray(slope / np.linalg.norm(slope, axis=1, keepdims=True))
+    return np.asarray(slope / np.linalg.norm(slope, axis=1, keepdims=True), np.float32)

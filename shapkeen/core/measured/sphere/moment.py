@@ -5,7 +5,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ..eyes.cells import cells_of, sized
-from ..grid import Rect, Reduced
+from ..eyes.matching import LEAST_LIKENESS, fit
+from ..grid import Real, Rect, Reduced
 from ..laying import Laying
 from ..model import Horizon, SphereSigns
 from ..registration import is_textured
@@ -14,15 +15,22 @@ from .seam import SeamStep, added_step
 from .signs import signs_of
 from .turning import yaw_between
 
+SIDE = 4
+"""The outermost quarters are laid over the master's."""
+
 
 @dataclass(frozen=True, slots=True)
 class SphereLook:
-    """One moment; pairs are of master and export. None: not to be told."""
+    """One moment; pairs are of master and export. None: not to be told.
+
+    tear: by how much lower than on the left the picture stands on the right, in % of its height.
+    """
 
     signs: tuple[SphereSigns, SphereSigns]
     step: SeamStep | None
     yaw: float | None
     horizons: tuple[Horizon | None, Horizon | None]
+    tear: float | None
 
 
 def look_round(pair: tuple[Reduced, Reduced], way: str, laying: Laying | None) -> SphereLook | None:
@@ -38,7 +46,18 @@ def look_round(pair: tuple[Reduced, Reduced], way: str, laying: Laying | None) -
         step=_step(pair, way, laying) if laying else None,
         yaw=yaw_between(one, other),
         horizons=(horizon_of(one), horizon_of(other)),
+        tear=_tear(one, other),
     )
+
+
+def _tear(master: Real, export: Real) -> float | None:
+    """Return how much lower than on the left an export's picture stands on the right."""
+    width = master.shape[1] // SIDE, export.shape[1] // SIDE
+    left = fit(export[:, : width[1]], master[:, : width[0]])
+    right = fit(export[:, -width[1] :], master[:, -width[0] :])
+    if min(left.likeness, right.likeness) < LEAST_LIKENESS:
+        return None
+    return round((right.dy - left.dy) * 100, 3)
 
 
 def _step(pair: tuple[Reduced, Reduced], way: str, laying: Laying) -> SeamStep | None:

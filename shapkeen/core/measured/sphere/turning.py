@@ -67,7 +67,7 @@ def yaw_between(master: Real, export: Real) -> float | None:
     before, after = along[at - 1], along[(at + 1) % count]
     bend = before - 2 * along[at] + after
     off = 0.5 * (before - after) / bend if bend < 0 else 0.0
-    return round(((at + off) / count * 360 + 180) % 360 - 180, 4)
+    return round(float((at + off) / count * 360 + 180) % 360 - 180, 4)
 
 
 def _weights(size: tuple[int, int]) -> Real:

@@ -1,0 +1,84 @@
+"""Acts on spheres: cut, turned, and edges that no longer meet."""
+
+from collections.abc import Iterator, Set
+
+from ...declared import TraitValue
+from ..evidence import Evidence
+from ..geometry import SIDES, framing_of
+from ..model import Cause, explained
+from ..rules.shape import is_combed
+from ..rules.sphere import WHOLE, is_torn, turn_words, turned_by
+
+CUT_TRAITS = ("framing", "raster", "shown_shape", "pixel_aspect", "sphere_seam", "sphere_front")
+TORN_TRAITS = ("framing", "shown_shape", "detail", "tone", "gamut", "transfer")
+TILTED_TRAITS = ("framing", "detail", "tone", "gamut", "sphere_seam")
+
+
+def explain_sphere(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
+    """Yield acts on a promised whole sphere; a cut explains the broken seam that it brings."""
+    if evidence.promise.value("projection") != WHOLE or is_combed(evidence):
+        return
+    framing = framing_of(evidence)
+    if is_torn(evidence) and "sphere_seam" in broken:
+        yield _seam(broken)  # halves that went apart fit no place as a whole
+        return
+    if framing is not None and framing.has_cut and not framing.has_bars and "framing" in broken:
+        yield _cropped(framing.cut, broken)
+        return
+    turn = turned_by(evidence)
+    left = set(broken)
+    if "sphere_front" in left and turn is not None:
+        cause = _turned(turn, frozenset(left))
+        yield cause
+        left -= set(cause.traits)
+    if "sphere_seam" in left and framing is not None and not framing.has_bars:
+        yield _seam(frozenset(left))
+
+
+def _cropped(cut: dict[str, int], broken: Set[str]) -> Cause:
+    values: dict[str, TraitValue] = {side: cut[side] for side in SIDES}
+    sides = ", ".join(f"{side} {cut[side]}" for side in SIDES if cut[side])
+    return Cause(
+        id="sphere-cropped",
+        traits=explained(broken, "framing", "projection", *CUT_TRAITS[1:]),
+        confidence=0.95,
+        values=values,
+        why=f"Parts of the sphere were cut off, in samples of the master: {sides}. Players lay "
+        "what is left round the whole sphere: everything is stretched, and the edges do not meet.",
+        remedy="re-export",
+        cure="Export the whole 2:1 picture at the master's own raster, fitted and not filled.",
+    )
+
+
+def _turned(turn: tuple[float, float, float], broken: Set[str]) -> Cause:
+    yaw, pitch, roll = turn
+    tilted = max(abs(pitch), abs(roll)) > 0.0
+    values: dict[str, TraitValue] = {"yaw": round(yaw, 3)}
+    if tilted:
+        values |= {"pitch": round(pitch, 3), "roll": round(roll, 3)}
+    horizon = " The horizon is no longer level." if tilted else ""
+    return Cause(
+        id="sphere-turned",
+        traits=explained(broken, "sphere_front", "pose", *(TILTED_TRAITS if tilted else ())),
+        confidence=0.97,
+        values=values,
+        why=f"The sphere's content was turned: {turn_words(turn)}.{horizon} Viewers begin by "
+        "looking somewhere else.",
+        remedy="re-export",
+        cure="Set the orientation of the export back to none, and export again; or, where only the "
+        "first view matters, state a pose that turns it back.",
+    )
+
+
+def _seam(broken: Set[str]) -> Cause:
+    return Cause(
+        id="seam-broken",
+        traits=explained(broken, "sphere_seam", *TORN_TRAITS),
+        confidence=0.9,
+        values={},
+        why="Left and right edge no longer meet: behind the viewer stands an upright line. Filters "
+        "and overlays that stop at the frame's edge do that, and so does a shift of a part.",
+        remedy="re-export",
+        cure="Take filters, stabilisers and overlays that do not wrap round off the edges, and "
+        "export again.",
+    )
