@@ -5,13 +5,15 @@ no place at all.
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ..geometry.packing import BESIDE, IN_TURN, MONO, STACKED, way_of
 from ..geometry.sphere import Turn
 from .arranged import arranged
 from .eyes.cells import cells_of
-from .eyes.packing import Packed, Seated, goes_in_turn, packing_alone, seated
+from .eyes.in_turn import goes_in_turn, order_in_turn
+from .eyes.matching import fit
+from .eyes.packing import Packed, Seated, packing_alone, seated
 from .grid import Real
 from .model import Arrangement, Reading
 from .registration import is_textured
@@ -23,6 +25,8 @@ MOST = 3
 """Pictures of each file that are looked at."""
 LEAST_APART = 0.0015
 """Shares of an eye's size: less than judging takes for a shift needs no other layout."""
+LATE_LEFT = 0.6
+"""What another moment must leave unlike, of what the same one leaves, to be the right one."""
 ROUND = frozenset({"equirectangular", "half-equirectangular", "cubemap"})
 DOUBLE_SHAPE, NEAR_SHAPE = 2.0, 0.25
 """Shown shape of an eye's whole sphere, and how far a stretched one may be off."""
@@ -34,7 +38,8 @@ class Laid:
 
     packed: of master and export. sure: whether the master's eyes told the export's order. sphere:
     whether either is meant to be a sphere, or looks like one. textured: whether there was anything
-    to look at.
+    to look at. swapped: whether eyes frame after frame follow the other way round. late: whether an
+    eye shows another moment than the other.
     """
 
     arrangement: Arrangement
@@ -43,6 +48,8 @@ class Laid:
     sphere: bool = False
     likeness: float | None = None
     textured: bool = True
+    swapped: bool = False
+    late: bool = False
 
     @property
     def eyes(self) -> bool:
@@ -81,14 +88,18 @@ def how_laid(
     )
     laid = Laid(Arrangement(), packed, sphere=sphere)
     if packed[0].way == IN_TURN:
-        return laid
+        order = order_in_turn(masters, exports)
+        return replace(laid, sure=order.sure, swapped=order.sure and order.swapped)
     turned = _turned(ones, others, way, packed[1].way) if sphere else None
     turn = turned[0] if turned else Turn()
     if way == MONO:
         likeness = turned[1] if turned else None
         return Laid(Arrangement(turn=turn), packed, sphere=sphere, likeness=likeness)
     plain = [arranged(one, Arrangement((way, way), (0, 1), turn)) for one in ones]
-    return _seated(laid, (plain, others), way, turned)
+    made = _seated(laid, (plain, others), way, turned)
+    if made.arrangement.shifts and _is_late(masters, exports, made.arrangement):
+        return replace(made, arrangement=replace(made.arrangement, shifts=()), late=True)
+    return made
 
 
 def _seated(
@@ -123,12 +134,30 @@ def _apart(found: Seated) -> tuple[tuple[float, float], ...]:
     return shifts if apart > LEAST_APART else ()
 
 
+def _is_late(masters: Sequence[Real], exports: Sequence[Real], arrangement: Arrangement) -> bool:
+    """Return whether an eye is not shifted, but shows another moment than the other."""
+    at = min(len(masters), len(exports)) // 2
+    still = replace(arrangement, shifts=())
+    if not 0 < at < len(masters) - 1:
+        return False
+    before, now, after = (
+        cells_of(arranged(masters[at + by], still), arrangement.ways[1]) for by in (-1, 0, 1)
+    )
+    for place, cell in enumerate(cells_of(exports[at], arrangement.ways[1])):
+        same = fit(cell, now[place]).likeness
+        other = max(fit(cell, each[place]).likeness for each in (before, after))
+        if 1 - other < LATE_LEFT * (1 - same):
+            return True
+    return False
+
+
 def _packed(lumas: Sequence[Real], following: Sequence[Real], reading: Reading) -> Packed:
     """Return how one file is packed: by its pixels, or where they can't tell, as it is meant."""
+    meant, found = way_of(reading.stereo), packing_alone(lumas)
+    if found.way in (BESIDE, STACKED):
+        return found
     if goes_in_turn(following):
         return Packed(IN_TURN)
-    meant = way_of(reading.stereo)
-    found = packing_alone(lumas)
     if found.way is None and meant is not None:
         return Packed(meant[0])
     return found

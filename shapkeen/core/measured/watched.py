@@ -104,6 +104,7 @@ def find_eyes(
         packings=names,
         sure=laid.sure,
         repeated=repeated,
+        swapped=laid.swapped,
         late=_late(found, laid, frames, names[1]),
         moments=moments,
     )
@@ -137,6 +138,8 @@ def _late(
         return None, None
     sides = [(side.numbers, side.marks) for side in (found.master, found.export)]
     late = [frames_late(sides[0], sides[1], frames, way, cell) for cell in (0, 1)]
+    if laid.late and late[0] is not None and late[1] is None:
+        late[1] = 1  # by what the opening told
     return (late[0], late[1]) if _left_first(name) else (late[1], late[0])
 
 

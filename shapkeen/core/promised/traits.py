@@ -347,6 +347,16 @@ TRAITS = (
         meaning="How far the nearest and the farthest things stand apart in depth.",
     ),
     Trait(
+        name="eye_size",
+        title="Eyes' size",
+        family=EYES,
+        form=forms.PLAIN,
+        rule="eye_size",
+        declared=False,
+        within="stereo",
+        meaning="Whether both eyes' pictures are equally large. If not, edges do not fuse.",
+    ),
+    Trait(
         name="eye_colour",
         title="Eyes' colours",
         family=EYES,

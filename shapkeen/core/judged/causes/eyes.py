@@ -17,7 +17,9 @@ from ..rules.eyes import (
 )
 
 PACKED_TRAITS = ("raster", "shown_shape", "pixel_aspect", "display_size", "framing", "detail")
-MOVED_TRAITS = ("framing", "shown_shape", "parallax", "detail")
+IN_TURN_TRAITS = ("frames", "tone", "gamut", "detail", "framing")
+"""Frames that follow the other way round are held against their neighbours'."""
+MOVED_TRAITS = ("framing", "shown_shape", "parallax", "detail", "tone")
 DEPTH_TRAITS = ("parallax", "convergence", "eye_height", "eye_sharpness", "eye_colour")
 
 
@@ -43,7 +45,9 @@ def _explain_packing(evidence: Evidence, promised: str, broken: Set[str]) -> Ite
     found = eyes_of(evidence)
     picture = found.packings[1] if found else None
     spoken = evidence.spoken("stereo")
-    if found is not None and found.repeated:
+    if found is not None and found.swapped:
+        yield _swapped(broken)
+    elif found is not None and found.repeated:
         yield _repeated(broken)
     elif picture == ONE:
         if spoken and spoken[0] != ONE:
@@ -110,7 +114,7 @@ def _packed(promised: str, picture: str, broken: Set[str], eyes: str = "") -> Ca
 def _swapped(broken: Set[str]) -> Cause:
     return Cause(
         id="eyes-swapped",
-        traits=explained(broken, "stereo", *DEPTH_TRAITS),
+        traits=explained(broken, "stereo", *DEPTH_TRAITS, *IN_TURN_TRAITS),
         confidence=0.97,
         values={},
         why="The left eye's picture lies in the right eye's place, and the other way round: near "

@@ -35,6 +35,8 @@ def explain_shape(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
     survey = evidence.survey
     if survey is None or survey.registration is None or is_combed(evidence):
         return  # woven frames fit no place
+    if broken & {"eye_size", "eye_time"}:
+        return  # nor do eyes that no longer belong together
     left = set(broken)
     if not evidence.in_conflict("pixel_aspect"):
         for cause in _explain_ratio(evidence, frozenset(left)):

@@ -38,6 +38,7 @@ RULES: dict[str, Rule] = {
     "sphere_seam": sphere.judge_seam,
     "stereo": eyes.judge_stereo,
     "eye_height": eyes.judge_eye_height,
+    "eye_size": eyes.judge_eye_size,
     "convergence": eyes.judge_convergence,
     "parallax": eyes.judge_parallax,
     "eye_colour": eyes.judge_eye_colour,

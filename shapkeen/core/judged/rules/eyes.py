@@ -40,20 +40,27 @@ def judge_stereo(evidence: Evidence, trait: str) -> Judgement:
         return tags if tags.verdict != "kept" else unproven("The tags are right; no picture shows.")
     if found is None or picture is None:
         return _unseen(tags)
-    if found.repeated:
-        return lost("Both places show one and the same eye.", picture=ONE)
-    if picture != promised.value:
-        text = f"Promised {shown(trait, promised.value)}, but the picture is {picture}."
-        return lost(text, picture=picture)
-    if is_squeezed(evidence):
-        return lost(
-            "Each eye is squeezed, or stretched, to another share of its width.", picture=picture
-        )
+    if fault := _fault(evidence, found, picture):
+        return lost(fault, picture=ONE if found.repeated else picture)
     if tags.verdict != "kept":
         return lost(tags.why, picture=picture)
     if not found.sure:
         return unproven("The tags are right; both eyes are too alike to tell which is which.")
     return kept("Each eye sits where it was promised.", picture=picture)
+
+
+def _fault(evidence: Evidence, found: EyesFindings, picture: str) -> str | None:
+    """Return what is wrong with how the picture holds its eyes; None where nothing is."""
+    promised = evidence.promise.value("stereo")
+    if found.swapped:
+        return "The eyes follow each other the other way round."
+    if found.repeated:
+        return "Both places show one and the same eye."
+    if picture != promised:
+        return f"Promised {promised}, but the picture is {picture}."
+    if is_squeezed(evidence):
+        return "Each eye is squeezed, or stretched, to another share of its width."
+    return None
 
 
 def _unseen(tags: Judgement) -> Judgement:
@@ -153,6 +160,30 @@ def judge_convergence(evidence: Evidence, _trait: str) -> Judgement:
     text = text.replace("out towards the viewer", "towards the viewer")
     judge = lost if abs(off) > tolerances.EYE_SHIFT_LOST else bent
     return judge(text, picture="moved", measure=measure)
+
+
+def judge_eye_size(evidence: Evidence, _trait: str) -> Judgement:
+    """Judge whether both eyes' pictures are equally large, against the master's."""
+    ratio = _over(moments_of(evidence), _size_between)
+    if ratio is None:
+        return unproven("The eyes could not be laid over the master's.")
+    limit = tolerances.EYE_SIZE
+    measure = Measure("right eye's size ÷ left eye's", round(ratio, 4), "", 1 + limit)
+    if abs(ratio - 1) <= limit:
+        return kept("Both eyes are equally large.", picture="alike", measure=measure)
+    word = "smaller" if ratio < 1 else "larger"
+    text = f"The right eye's picture is {abs(ratio - 1) * 100:.1f} % {word} than the left eye's."
+    return lost(text, picture="different", measure=measure)
+
+
+def _size_between(moment: EyesMoment) -> float | None:
+    if (
+        moment.shifts is None
+        or min(one.likeness for one in moment.shifts) < tolerances.EYE_LIKENESS
+    ):
+        return None
+    left, right = moment.shifts
+    return right.size / left.size
 
 
 def depth_share(evidence: Evidence) -> float | None:

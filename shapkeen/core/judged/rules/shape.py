@@ -10,10 +10,13 @@ from ..geometry import (
     ratios_by_witness,
     shown_ratio,
     stored_aspect,
+    stored_scales,
 )
 from ..model import Judgement, Measure, bent, kept, lost, unproven
 from .tag import conflict_text, judge_tag, shown
 from .time import is_frame_for_frame
+
+FLATTENED = 0.7
 
 
 def judge_raster(evidence: Evidence, trait: str) -> Judgement:
@@ -194,4 +197,13 @@ def judge_scan(evidence: Evidence, trait: str) -> Judgement:
 def is_combed(evidence: Evidence) -> bool:
     """Return whether the export's frames are woven where the master's are whole."""
     combed = evidence.survey.combed if evidence.survey else None
-    return combed is not None and combed > tolerances.COMBED_SHARE
+    return combed is not None and combed > tolerances.COMBED_SHARE and not _is_flattened(evidence)
+
+
+def _is_flattened(evidence: Evidence) -> bool:
+    """Return whether lines were squeezed together as columns were not: fine structure then combs.
+
+    So it is where eyes were laid one over the other at half their height.
+    """
+    scales = stored_scales(evidence)
+    return scales is not None and scales[1] < FLATTENED * scales[0]

@@ -18,15 +18,21 @@ MOST_SHIFT = 0.12
 ROUNDS = (cv2.TERM_CRITERIA_EPS | cv2.TERM_CRITERIA_COUNT, 50, 1e-5)
 LEAST_LIKENESS = 0.75
 """As of pictures that are registered."""
+NOISE = 0.001
+"""What coding alone leaves unlike; with less, a lead would be chance."""
 
 
 @dataclass(frozen=True, slots=True)
 class Fit:
-    """How a picture lies over another: right and down as shares of its sides, and how alike."""
+    """How a picture lies over another: right and down as shares of its sides, and how alike.
+
+    size: how many times as large it is, the mean of both ways.
+    """
 
     likeness: float
     dx: float = 0.0
     dy: float = 0.0
+    size: float = 1.0
 
 
 def fit(here: Real, there: Real, *, fine: bool = False) -> Fit:
@@ -81,7 +87,8 @@ def _shifted(one: Real, other: Real, matrix: Real) -> Fit:
     to_x = matrix[0, 0] * x + matrix[0, 1] * y + matrix[0, 2]
     to_y = matrix[1, 0] * x + matrix[1, 1] * y + matrix[1, 2]
     likeness = correlation(one, np.asarray(laid, np.float32), mask)
-    return Fit(likeness, float(x - to_x) / width, float(y - to_y) / height)
+    size = 2 / float(matrix[0, 0] + matrix[1, 1])
+    return Fit(likeness, float(x - to_x) / width, float(y - to_y) / height, size)
 
 
 @dataclass(frozen=True, slots=True)
@@ -110,7 +117,8 @@ def seating(frames: Sequence[tuple[Sequence[Real], Sequence[Real]]]) -> Seating:
     ordered = sorted(left, key=lambda way: left[way])
     best = tuple(ordered[0])
     worst = float(min(likes[cell, eye] for cell, eye in enumerate(best)))
-    lead = left[ordered[1]] / max(left[best], 1e-6) if len(ordered) > 1 else np.inf
+    next_best = left[ordered[1]] if len(ordered) > 1 else np.inf
+    lead = (next_best + NOISE) / (left[best] + NOISE)
     return Seating(best, worst, float(lead), _shifts(fits, best))
 
 

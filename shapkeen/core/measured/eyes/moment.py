@@ -112,6 +112,7 @@ def _shifts(eyes: tuple[Eyes, Eyes]) -> tuple[EyeShift, EyeShift]:
                 dy=round(own.dy * 100, 4),
                 likeness=round(own.likeness, 5),
                 other=round(other.likeness, 5),
+                size=round(own.size, 5),
             )
         )
     return found[0], found[1]

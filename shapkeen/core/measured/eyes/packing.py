@@ -2,24 +2,18 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from itertools import pairwise
-
-import numpy as np
 
 from ...geometry.packing import BESIDE, IN_TURN, MONO, STACKED
 from ..grid import Real
-from .cells import cells_of, sized
+from .cells import cells_of
 from .matching import LEAST_LIKENESS, Seating, seating
 from .twins import twin_signs
 
 WAYS = (BESIDE, STACKED)
 SURE_LIKENESS = 0.9
-LEAST_LEAD = 1.15
-"""What the next best seating leaves unlike, ÷ the best: photographed pairs coded at CRF 28 show 2.9
+LEAST_LEAD = 1.3
+"""What the next best seating leaves unlike, ÷ the best: photographed pairs coded at CRF 28 show 2
 and more; with next to no parallax both eyes fit alike."""
-IN_TURN_SHARE, IN_TURN_RATIO = 0.8, 0.5
-"""Of frames: so many are less like the next one than like the one after it, by so much."""
-MARK, LEAST_STEP = (96, 54), 1.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,17 +39,6 @@ def _one_alone(luma: Real) -> Packed:
         if signs.are_eyes:
             return Packed(way, same=signs.are_same)
     return Packed(MONO) if all(signs.are_unlike for signs in found.values()) else Packed(None)
-
-
-def goes_in_turn(lumas: Sequence[Real]) -> bool:
-    """Return whether following frames alternate between two views, as eyes frame after frame do."""
-    marks = [sized(luma, MARK) for luma in lumas]
-    marks = [mark - mark.mean() for mark in marks]  # a lamp that flickers is no second view
-    near = np.array([np.abs(a - b).mean() for a, b in pairwise(marks)])
-    far = np.array([np.abs(a - b).mean() for a, b in zip(marks, marks[2:], strict=False)])
-    if len(far) < 6 or np.median(near) < LEAST_STEP:
-        return False
-    return float(np.mean(far < IN_TURN_RATIO * near[: len(far)])) >= IN_TURN_SHARE
 
 
 @dataclass(frozen=True, slots=True)

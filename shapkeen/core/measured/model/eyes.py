@@ -29,13 +29,15 @@ class ParallaxUse:
 class EyeShift:
     """How one eye lies against its own eye of the master: right and down, in % of its size.
 
-    likeness: correlation once that is undone. other: the same against the master's other eye.
+    likeness: correlation once that is undone. other: the same against the master's other eye. size:
+    how many times as large its picture is.
     """
 
     dx: float
     dy: float
     likeness: float
     other: float
+    size: float = 1.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -61,7 +63,8 @@ class EyesFindings:
 
     packings: of master and export, in the words of the trait `stereo`; None = cannot be told. sure:
     whether the master's eyes told the export's order; where they did not, it is taken to be as
-    usual. repeated: whether the export shows one eye twice. late: by how many frames the left and
+    usual. repeated: whether the export shows one eye twice. swapped: whether eyes that
+    follow frame after frame do so the other way round. late: by how many frames the left and
     the right eye are behind the master's, None where too little moves. moments: at least one a
     second, and where scenes change.
     """
@@ -69,5 +72,6 @@ class EyesFindings:
     packings: tuple[str | None, str | None]
     sure: bool
     repeated: bool
+    swapped: bool = False
     late: tuple[int | None, int | None] = (None, None)
     moments: tuple[EyesMoment, ...] = ()

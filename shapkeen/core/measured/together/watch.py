@@ -11,6 +11,7 @@ from dataclasses import dataclass, field
 import numpy as np
 import numpy.typing as npt
 
+from ...geometry.packing import IN_TURN
 from ..eyes.moment import EyesLook, Shown, look_at_eyes
 from ..frames import Frame
 from ..grid import Reduced, reduce_frame
@@ -74,7 +75,9 @@ class Watcher:
             return
         block = frames[1].number // self.watch.each
         kinds = {(block, False)} | ({(block, True)} if self._jumps else set())
-        if not kinds <= self._seen:
+        # Of eyes in turn, the second one's frame is looked at, together with the one before.
+        waits = self.watch.way == IN_TURN and (frames[1].number % 2 == 0 or self._before is None)
+        if not waits and not kinds <= self._seen:
             self._seen |= kinds
             self.looks.append(self._look(self.watch, frames, smalls))
         self._before = smalls
