@@ -13,6 +13,7 @@ from ..core.colour.coding import (
     signal_from_light,
 )
 from ..core.colour.primaries import between
+from . import layouts
 from .canvas import Real
 from .coding import Codes, Planes, planes_from_signal
 from .recipes import SQUEEZE
@@ -201,4 +202,10 @@ CHANGES: dict[str, Change] = {
     "twice as large": _scaled(2.0, cv2.INTER_CUBIC),
     "upright": _laid((0.2, 0.2 + 1 / 3), (720, 900)),
     "upright, middle": _laid((1 / 3, 2 / 3), (720, 900)),
+    "turned round": layouts.turned_round,
+    "open seam": layouts.opened_seam,
+    "eyes exchanged": layouts.exchanged,
+    "right eye shifted": layouts.shifted,
+    "one eye twice": layouts.repeated,
+    "one eye over the other": layouts.stacked,
 }

@@ -16,6 +16,7 @@ from ..core.colour.primaries import between
 from ..core.colour.quantisation import chroma_zero_span, luma_offset_span
 from ..core.colour.sdr import bt1886_signal_from_light
 from .canvas import Real
+from .flags import flag_layout
 from .recipes import Recipe
 
 Codes = npt.NDArray[np.uint16]
@@ -95,4 +96,5 @@ def encode(path: Path, frames: Iterable[Planes], recipe: Recipe) -> None:
     if stream is not None:
         container.mux(stream.encode())
     container.close()
+    flag_layout(part, **recipe.layout)
     part.replace(path)

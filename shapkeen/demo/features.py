@@ -8,7 +8,20 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
 
-from .recipes import AS_PQ, HDR, HLG, MASTERED_ON, PLAIN, SDR, WANTS_PQ, X265, Recipe, with_options
+from .recipes import (
+    AS_PQ,
+    EYES,
+    HDR,
+    HLG,
+    MASTERED_ON,
+    PLAIN,
+    SDR,
+    SPHERE,
+    WANTS_PQ,
+    X265,
+    Recipe,
+    with_options,
+)
 
 UPRIGHT = ("foghorn-shorts", {"size": "720x900", "across": "30", "rate": "24/1"})
 
@@ -33,7 +46,11 @@ class Export:
 
 @dataclass(frozen=True, kw_only=True)
 class Feature:
-    """One title of the demo with its master and exports. light: pq, hlg or sdr."""
+    """One title of the demo with its master and exports.
+
+    light: pq, hlg or sdr. scene: workshop, room (a whole sphere) or gears (two eyes beside each
+    other); raster: of the whole picture.
+    """
 
     name: str
     note: str
@@ -43,6 +60,7 @@ class Feature:
     exports: tuple[Export, ...]
     raster: tuple[int, int] = (1280, 720)
     frames: int = 36
+    scene: str = "workshop"
 
 
 FEATURES = (
@@ -322,6 +340,74 @@ FEATURES = (
                 delivery="Workshop Bench",
                 file="gear-train-workshop.y4m",
                 recipe=replace(PLAIN, codec="rawvideo", options={}),
+            ),
+        ),
+    ),
+    Feature(
+        name="The Orrery Keeper: observing room",
+        note="The domed room all around: equirectangular, BT.709, 1280×640",
+        master="observing-room-master.mov",
+        recipe=with_options(SPHERE, crf="6"),
+        light="sdr",
+        raster=(1280, 640),
+        scene="room",
+        exports=(
+            Export(delivery="Kittiwake Headsets", file="room-kittiwake.mp4", recipe=SPHERE),
+            Export(
+                delivery="Quayside Stream",
+                file="room-quayside.mp4",
+                # The flag was forgotten: the picture is shown flat.
+                recipe=PLAIN,
+            ),
+            Export(
+                delivery="Lantern Archive",
+                file="room-lantern.mp4",
+                # A filter that stops at the frame's edge.
+                recipe=SPHERE,
+                change="open seam",
+            ),
+            Export(
+                delivery="Cormorant Screens",
+                file="room-cormorant.mp4",
+                recipe=SPHERE,
+                change="turned round",
+            ),
+        ),
+    ),
+    Feature(
+        name="The Orrery Keeper: gear trains in depth",
+        note="Two eyes beside each other, full size: BT.709, 1280×360",
+        master="gear-depth-master.mov",
+        recipe=with_options(EYES, crf="6"),
+        light="sdr",
+        raster=(1280, 360),
+        scene="gears",
+        exports=(
+            Export(delivery="Kittiwake Headsets", file="depth-kittiwake.mp4", recipe=EYES),
+            Export(
+                delivery="Lantern Archive",
+                file="depth-lantern.mp4",
+                recipe=EYES,
+                change="eyes exchanged",
+            ),
+            Export(
+                delivery="Curlew Cinema Club",
+                file="depth-curlew.mp4",
+                recipe=EYES,
+                change="right eye shifted",
+            ),
+            Export(
+                delivery="Tidewater Club",
+                file="depth-tidewater.mp4",
+                recipe=EYES,
+                change="one eye twice",
+            ),
+            Export(
+                delivery="Gannet Screens",
+                file="depth-gannet.mp4",
+                # Packed for another receiver, and still flagged as before.
+                recipe=EYES,
+                change="one eye over the other",
             ),
         ),
     ),

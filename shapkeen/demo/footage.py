@@ -6,9 +6,14 @@ from concurrent.futures import ProcessPoolExecutor
 from functools import partial
 from pathlib import Path
 
+import numpy as np
+
+from .canvas import Real
 from .changes import CHANGES
 from .coding import Planes, encode, hlg_signal, planes_from_signal, pq_signal, sdr_signal
 from .features import FEATURES, Feature, files_of
+from .gears import render_gears
+from .room import render_room
 from .scene import render
 
 PEAK_NITS = 900.0
@@ -17,12 +22,28 @@ PEAK_NITS = 900.0
 def _draw(feature: Feature, number: int) -> Planes:
     """Return one frame's planes; runs in a process of its own."""
     width, height = feature.raster
+    if feature.scene != "workshop":
+        light = _light(feature, number / feature.frames)
+        return planes_from_signal(sdr_signal(light), matrix=1, depth=8)
     shape = width / height * float(feature.recipe.pixel_aspect or 1)
     light = render(width, height, aspect=shape, moment=number / feature.frames, peak_nits=PEAK_NITS)
     if feature.light != "sdr":
         signal = pq_signal(light) if feature.light == "pq" else hlg_signal(light)
         return planes_from_signal(signal, matrix=9, depth=10)
     return planes_from_signal(sdr_signal(light), matrix=1, depth=8)
+
+
+def _light(feature: Feature, moment: float) -> Real:
+    """Return the linear light of a sphere, or of both eyes beside each other."""
+    width, height = feature.raster
+    if feature.scene == "room":
+        return render_room(width, height, moment=moment)
+    eye = width // 2
+    both = [
+        render_gears(eye, height, aspect=eye / height, moment=moment, eye=at, peak_nits=PEAK_NITS)
+        for at in (0, 1)
+    ]
+    return np.concatenate(both, axis=1)
 
 
 def make_footage(folder: Path, say: Callable[[str], None]) -> None:

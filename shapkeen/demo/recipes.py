@@ -7,7 +7,10 @@ from fractions import Fraction
 
 @dataclass(frozen=True, kw_only=True)
 class Recipe:
-    """How to encode: codec, options, colour codes for the wrapper, shape and rate."""
+    """How to encode: codec, options, colour codes for the wrapper, shape and rate.
+
+    layout: what the wrapper says of sphere and eyes (flags.py).
+    """
 
     codec: str
     options: Mapping[str, str]
@@ -17,6 +20,7 @@ class Recipe:
     depth: int = 10
     index_first: bool = True
     extra: Mapping[str, str] = field(default_factory=dict)
+    layout: Mapping[str, str] = field(default_factory=dict)
 
 
 SQUEEZE = Fraction(4, 3)
@@ -57,6 +61,12 @@ SDR = Recipe(
     depth=8,
 )
 PLAIN = replace(SDR, pixel_aspect=None)
+SPHERE = replace(PLAIN, layout={"projection": "equirectangular"})
+EYES = replace(
+    PLAIN,
+    options={**PLAIN.options, "x264-params": "frame-packing=3"},
+    layout={"stereo": "left-right"},
+)
 
 
 def with_options(recipe: Recipe, **options: str) -> Recipe:

@@ -39,10 +39,10 @@ def render(width: int, height: int, *, aspect: float, moment: float, peak_nits: 
     canvas = Canvas(width, height, aspect=aspect)
     canvas.light[:] = _backdrop(width, height, aspect)
     left, right = -aspect / 2, aspect / 2
-    _dial(canvas, left + 0.52, 0.0, moment)
+    dial(canvas, left + 0.52, 0.0, moment)
     for x, y, radius, teeth, turns in GEARS:
-        _gear(canvas, right - x, y, radius, teeth=teeth, angle=TAU * turns * moment)
-    _lamp(canvas, _lamp_place(aspect), peak_nits, moment)
+        gear(canvas, right - x, y, radius, teeth=teeth, angle=TAU * turns * moment)
+    lamp(canvas, _lamp_place(aspect), peak_nits, moment)
     return np.clip(canvas.light, 0.0, peak_nits)
 
 
@@ -54,12 +54,12 @@ def _lamp_place(aspect: float) -> tuple[float, float]:
 def _backdrop(width: int, height: int, aspect: float) -> Real:
     """Return what stands still: the wall and the rule."""
     canvas = Canvas(width, height, aspect=aspect)
-    _wall(canvas, _lamp_place(aspect))
-    _ruler(canvas, -aspect / 2 + 1.04, aspect / 2 - 0.04, 0.43)
+    wall(canvas, _lamp_place(aspect))
+    ruler(canvas, -aspect / 2 + 1.04, aspect / 2 - 0.04, 0.43)
     return canvas.light
 
 
-def _wall(canvas: Canvas, lamp: tuple[float, float]) -> None:
+def wall(canvas: Canvas, lamp: tuple[float, float]) -> None:
     """Lay a dark wall with the lamp's fall-off over it: a long smooth gradient."""
     patch = canvas.whole()
     distance = np.hypot(patch.x - lamp[0], patch.y - lamp[1])
@@ -68,31 +68,31 @@ def _wall(canvas: Canvas, lamp: tuple[float, float]) -> None:
     canvas.glow(patch, (fall * grain).astype(np.float32), (0.62, 0.50, 0.40))
 
 
-def _sheen(x: Real, y: Real, angle: float, colour: Colour, strength: float) -> Real:
+def sheen(x: Real, y: Real, angle: float, colour: Colour, strength: float) -> Real:
     """Return brushed metal: light that gathers in two opposite sectors round a centre."""
     around = np.arctan2(y, x)
     bright = 0.55 + strength * np.maximum(np.cos(2 * (around - angle)), 0.0) ** 6
     return (bright[..., None] * np.asarray(colour, dtype=np.float32)).astype(np.float32)
 
 
-def _ring(canvas: Canvas, x: float, y: float, radius: float, width: float, colour: Colour) -> None:
+def ring(canvas: Canvas, x: float, y: float, radius: float, width: float, colour: Colour) -> None:
     patch = canvas.patch(x, y, radius + width)
     distance = np.abs(np.hypot(patch.x, patch.y) - radius) - width / 2
     canvas.lay(patch, patch.coverage(distance), colour)
 
 
-def _dial(canvas: Canvas, x: float, y: float, moment: float) -> None:
+def dial(canvas: Canvas, x: float, y: float, moment: float) -> None:
     """Draw the great dial: brass disc, engraved degrees, orbits, and enamel planets."""
     patch = canvas.patch(x, y, 0.47)
     radius, around = np.hypot(patch.x, patch.y), np.arctan2(patch.y, patch.x)
-    canvas.lay(patch, patch.coverage(radius - 0.465), _sheen(patch.x, patch.y, -0.9, BRASS, 2.4))
+    canvas.lay(patch, patch.coverage(radius - 0.465), sheen(patch.x, patch.y, -0.9, BRASS, 2.4))
     canvas.lay(patch, patch.coverage(radius - 0.425), (1.1, 1.2, 1.6))
     for count, inner, thick in ((120, 0.437, 0.0010), (24, 0.430, 0.0022)):
         phase = np.abs((around * count / TAU) % 1.0 - 0.5) * TAU / count * radius
         mark = np.maximum(phase - thick, np.maximum(inner - radius, radius - 0.458))
         canvas.lay(patch, patch.coverage(mark), (2.0, 1.2, 0.5))
     for orbit, size, turns, enamel in PLANETS:
-        _ring(canvas, x, y, orbit, 0.0032, (9.0, 7.5, 4.0))
+        ring(canvas, x, y, orbit, 0.0032, (9.0, 7.5, 4.0))
         angle = TAU * turns * moment + orbit * 17
         _planet(canvas, x + orbit * np.cos(angle), y + orbit * np.sin(angle), size, enamel)
     _planet(canvas, x, y, 0.062, (240.0, 150.0, 30.0))
@@ -109,21 +109,21 @@ def _planet(canvas: Canvas, x: float, y: float, size: float, enamel: Colour) -> 
     canvas.glow(patch, np.exp(-(spot**2)).astype(np.float32), (260.0, 235.0, 200.0))
 
 
-def _gear(canvas: Canvas, x: float, y: float, radius: float, *, teeth: int, angle: float) -> None:
+def gear(canvas: Canvas, x: float, y: float, radius: float, *, teeth: int, angle: float) -> None:
     """Draw a brass gear with spokes; its rim is a circle, so wrong shapes show at once."""
     patch = canvas.patch(x, y, radius * 1.12)
     distance, around = np.hypot(patch.x, patch.y), np.arctan2(patch.y, patch.x) - angle
     tooth = np.clip(np.cos(around * teeth) * 3.0, -1.0, 1.0)
     outline = distance - radius * (1 + 0.05 * tooth)
-    canvas.lay(patch, patch.coverage(outline), _sheen(patch.x, patch.y, -0.6, BRASS, 3.2))
+    canvas.lay(patch, patch.coverage(outline), sheen(patch.x, patch.y, -0.6, BRASS, 3.2))
     spoke = np.abs(np.sin(around * 2.5)) * distance - radius * 0.11
     window = np.maximum(np.maximum(distance - radius * 0.78, radius * 0.30 - distance), -spoke)
     canvas.lay(patch, patch.coverage(window), (1.4, 1.2, 1.1))
     canvas.lay(patch, patch.coverage(distance - radius * 0.12), STEEL)
-    _ring(canvas, x, y, radius * 0.86, 0.0026, (70.0, 46.0, 16.0))
+    ring(canvas, x, y, radius * 0.86, 0.0026, (70.0, 46.0, 16.0))
 
 
-def _ruler(canvas: Canvas, start: float, end: float, y: float) -> None:
+def ruler(canvas: Canvas, start: float, end: float, y: float) -> None:
     """Draw an engraved steel rule whose lines grow finer to the right."""
     patch = canvas.whole()
     inside = np.maximum(np.abs(patch.y - y) - 0.034, np.maximum(start - patch.x, patch.x - end))
@@ -136,7 +136,7 @@ def _ruler(canvas: Canvas, start: float, end: float, y: float) -> None:
     canvas.lay(patch, engraved * 0.85, (4.0, 4.0, 4.5))
 
 
-def _lamp(canvas: Canvas, at: tuple[float, float], peak_nits: float, moment: float) -> None:
+def lamp(canvas: Canvas, at: tuple[float, float], peak_nits: float, moment: float) -> None:
     """Draw the lamp: a bulb near the peak, a halo, a shade, and an arm."""
     x, y = at
     flicker = 0.94 + 0.06 * np.cos(TAU * 3 * moment)
