@@ -61,7 +61,14 @@ def _apart(
         return None
     squares = []
     for here, there in chosen:
-        one, other = (cells_of(marks, way)[cell] for marks in (exports[here], masters[there]))
+        one, other = (_middle(marks, way, cell) for marks in (exports[here], masters[there]))
         away = one - other
         squares.append(float(np.mean((away - away.mean()) ** 2)))
     return float(np.median(squares))
+
+
+def _middle(mark: Marks, way: str, cell: int) -> Marks:
+    """Return an eye's mark without its rim, where a shift leaves it bare."""
+    eye = cells_of(mark, way)[cell]
+    rim = max(eye.shape[0] // 8, 1), max(eye.shape[1] // 8, 1)
+    return np.asarray(eye[rim[0] : -rim[0], rim[1] : -rim[1]], np.float32)

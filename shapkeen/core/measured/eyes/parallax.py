@@ -21,7 +21,11 @@ REACH = 64
 BLOCK = 5
 FLOW_APART = 1.0
 """Flow there and back must end within so many samples."""
-LEAST_MATCHED, LEAST_TEXTURE_CODES = 0.15, 8.0
+LEAST_MATCHED, LEAST_TEXTURE_CODES = 0.1, 8.0
+RIM = 32
+"""Columns at both sides that count for nothing: their other view may lie beyond the frame."""
+STRUCTURE, LEAST_SLOPE = 11, 0.7
+"""Side of the squares in which it counts, and mean slope of 8-bit codes, stretched, a sample."""
 MOST_REPEATED = 0.5
 """Share of structure that fits elsewhere on its line as well: more, and matching is a guess."""
 PLACES = 2 * round(PARALLAX_REACH / PARALLAX_STEP)
@@ -54,6 +58,8 @@ def match_eyes(left: Real, right: Real) -> Matched | None:
     drop, drop_spread = _drop(*grey)
     level = _lowered(grey[1], -drop)
     away, known = _across(grey[0], level)
+    known &= _structured(grey[0])
+    known[:, :RIM], known[:, -RIM:] = False, False
     if known.mean() < LEAST_MATCHED or self_twins(one) > MOST_REPEATED:
         return None
     percent = away[known] / SIZE[0] * 100
@@ -89,6 +95,12 @@ def laid_over(plane: Real, matched: Matched) -> Real:
         ),
         np.float32,
     )
+
+
+def _structured(left: npt.NDArray[np.uint8]) -> npt.NDArray[np.bool_]:
+    """Return where something stands out on its line: elsewhere matching only carries on."""
+    slope = np.abs(cv2.Sobel(left, cv2.CV_32F, 1, 0)) / 8
+    return np.asarray(cv2.blur(slope, (STRUCTURE, STRUCTURE)) > LEAST_SLOPE)
 
 
 def _bytes(luma: Real) -> npt.NDArray[np.uint8]:

@@ -16,6 +16,9 @@ LEAST_CONTRAST = 1.8
 chance."""
 STRETCHED, EVEN = 0.6, 0.68
 """Spheres of photographs show 0.23 to 0.58, flat photographs 0.7 to 1.12."""
+POLAR, POLAR_STRETCHED = 0.25, 0.85
+"""Where both outermost lines are of one colour, less stretching is enough: a dome's ribs run as
+densely at its top as at its foot. Flat photographs show 0.3 and more at one end at least."""
 LEAST_JOINTS = 5
 """Of twelve; flat photographs show 2 at most, cubes of photographs 5 to 12."""
 SQUARE, DOUBLE = 0.04, 0.04
@@ -32,9 +35,10 @@ def kind_of(signs: SphereSigns, shape: float) -> str | None:
     if signs.stretch is None or signs.seam is None or signs.unrelated is None:
         return None
     closed = signs.seam < CLOSED and signs.unrelated > LEAST_CONTRAST * signs.seam
+    polar = max(signs.top, signs.bottom) < POLAR and signs.stretch < POLAR_STRETCHED
+    if closed and (polar or signs.stretch < STRETCHED):
+        return EQUIRECTANGULAR
     if signs.stretch < STRETCHED:
-        if closed:
-            return EQUIRECTANGULAR
         square = abs(shape - 1) < SQUARE
         return HALF if square and signs.seam > OPEN else None
     if signs.stretch > EVEN and signs.seam > OPEN:
