@@ -16,13 +16,16 @@ from .model import (
     EyesFindings,
     EyesMoment,
     Horizon,
+    ParallaxUse,
     Reading,
     SphereFindings,
     SphereMoment,
     SphereSigns,
 )
+from .model.eyes import PARALLAX_STEP
 from .sphere.kind import kind_of
 from .sphere.moment import SphereLook
+from .sphere.seam import SeamStep
 from .sphere.signs import middle_of
 from .together.model import SpanFindings
 from .together.plan import FrameMap
@@ -127,7 +130,24 @@ def _as_mastered(
         replace(one, dx=round(one.dx + dx * 100, 4), dy=round(one.dy + dy * 100, 4))
         for one, (dx, dy) in zip(moment.shifts, ordered, strict=True)
     )
-    return replace(moment, shifts=(left, right))
+    (left_x, left_y), (right_x, right_y) = ordered
+    master, export = moment.parallax
+    apart = (right_x - left_x) * 100, (right_y - left_y) * 100
+    own = _moved_back(master, *apart) if master else None
+    return replace(moment, shifts=(left, right), parallax=(own, export))
+
+
+def _moved_back(use: ParallaxUse, across: float, down: float) -> ParallaxUse:
+    """Return a master's parallax as it is, where its eyes were laid so far apart (in %) before."""
+    steps = round(across / PARALLAX_STEP)
+    return replace(
+        use,
+        counts=tuple(int(n) for n in np.roll(use.counts, -steps)),
+        nearest=round(use.nearest - across, 3),
+        middle=round(use.middle - across, 3),
+        farthest=round(use.farthest - across, 3),
+        vertical=round(use.vertical - down, 3),
+    )
 
 
 def _late(
@@ -163,22 +183,27 @@ def find_sphere(
         return None
     shown = [sphere for _, sphere in looks]
     signs = [[one.signs[side] for one in shown] for side in (0, 1)]
-    steps = [(look, one.step) for look, one in looks if one.step is not None]
-    worst = max(steps, key=lambda one: one[1].seam / one[1].ordinary, default=None)
+    steps = [one.step for one in shown if one.step is not None]
+    worst = max(looks, key=lambda one: _opened(one[1].step))
     turn, residual = laid.arrangement.turn, _middle([one.yaw for one in shown])
     return SphereFindings(
         signs=(middle_of(signs[0]), middle_of(signs[1])),
         kinds=(_kind(signs[0], readings[0]), _kind(signs[1], readings[1])),
         turn=turn if residual is None else Turn(turn.yaw + residual, turn.pitch, turn.roll),
         turn_likeness=laid.likeness,
-        seam=_middle([step.seam for _, step in steps]),
-        ordinary=_middle([step.ordinary for _, step in steps]),
+        seam=_middle([step.seam for step in steps]),
+        ordinary=_middle([step.ordinary for step in steps]),
         moments=tuple(_moment(look, one) for look, one in looks),
         horizons=(_level(shown, 0), _level(shown, 1)),
-        rows=worst[1].rows if worst else (),
-        worst_frame=worst[0].export_frame if worst else None,
+        rows=worst[1].step.rows if worst[1].step else (),
+        worst_frame=worst[0].export_frame,
         tear=_middle([one.tear for one in shown]),
+        views=worst[1].views,
     )
+
+
+def _opened(step: SeamStep | None) -> float:
+    return step.seam / step.ordinary if step else 0.0
 
 
 def _kind(signs: Sequence[SphereSigns], reading: Reading) -> str | None:

@@ -4,15 +4,18 @@ from collections.abc import Callable, Mapping
 
 from ..colour.coding import Coding
 from ..declared import TraitValue
-from ..judged import Comparison, plan_reading, promised_coding
+from ..geometry.parallax import Screen
+from ..judged import Comparison, plan_reading, promised_coding, tolerances
 from ..judged.evidence import Evidence, is_full_range, tone_act
 from ..judged.geometry import aspect_of, promised_bars, promised_crop, shown_ratio
 from ..measured.model import coding_of
 from ..promised import Trait
 from .figures.detail import detail_figure
+from .figures.eyes import eyes_figure
 from .figures.gamut import gamut_figure
 from .figures.light import light_figure
 from .figures.shape import ShownPicture, shape_figure
+from .figures.sphere import sphere_figure
 from .figures.time import time_figure
 from .figures.tone import tone_figure
 from .figures.vector import vector_figure
@@ -21,6 +24,8 @@ from .figures.wave import wave_figure
 Drawn = tuple[str, str]
 """The drawing as SVG and its caption; both empty where there is nothing to draw."""
 NOTHING: Drawn = ("", "")
+SCREEN = Screen(width_mm=1220, distance_mm=2500)
+"""An ordinary screen of 55 inches at home, until another one is chosen."""
 
 
 def drawing_of(comparison: Comparison, trait: Trait) -> Drawn:
@@ -99,6 +104,25 @@ def _detail(comparison: Comparison) -> Drawn:
     return drawn, "structure that came through, from coarse to finest; dashed: all of it"
 
 
+def _sphere(comparison: Comparison) -> Drawn:
+    found = comparison.survey.sphere
+    if found is None:
+        return NOTHING
+    drawn = sphere_figure(found, tolerances.SEAM_RATIO)
+    return drawn, f"as it is joined behind the viewer and at the poles, frame {found.worst_frame}"
+
+
+def _eyes(comparison: Comparison) -> Drawn:
+    found = comparison.survey.eyes
+    if found is None or not found.moments:
+        return NOTHING
+    drawn = eyes_figure(found.moments, SCREEN)
+    return drawn, (
+        f"parallax, and the comfort zone of a screen {SCREEN.width_mm / 1000:g} m wide seen from "
+        f"{SCREEN.distance_mm / 1000:g} m (1°, common practice); thin: the master's"
+    )
+
+
 def _time(comparison: Comparison) -> Drawn:
     timing = comparison.survey.timing
     if timing is None:
@@ -170,6 +194,13 @@ DRAWERS: dict[str, Callable[[Comparison], Drawn]] = {
     "framing": _shape,
     "raster": _shape,
     "detail": _detail,
+    "projection": _sphere,
+    "sphere_front": _sphere,
+    "sphere_seam": _sphere,
+    "stereo": _eyes,
+    "eye_height": _eyes,
+    "convergence": _eyes,
+    "parallax": _eyes,
     "frames": _time,
     "frame_rate": _time,
 }

@@ -9,7 +9,8 @@ from ..judged import Cause, Comparison, Verdict
 from ..measured import CodeUse, FrameLikeness
 from ..promised import Trait, promise_words, stated_by, trait_by_name
 from .bench import cause_title
-from .drawings import drawing_of
+from .drawings import SCREEN, drawing_of
+from .round import eyes_lines, sphere_lines
 
 TONE_TRAITS = frozenset({"tone", "transfer"})
 CONVERT_GRAPHICS = (
@@ -74,6 +75,8 @@ def _telling_frame(comparison: Comparison, trait: Trait) -> int:
         events = (*survey.timing.dropped, *survey.timing.repeated)
         if events:
             return min(event.export_frame for event in events)
+    if trait.family == "sphere" and survey.sphere and survey.sphere.worst_frame is not None:
+        return survey.sphere.worst_frame
     return survey.difference.worst_frame if survey.difference else survey.pairs[0].export_frame
 
 
@@ -122,6 +125,10 @@ def _whole_lines(comparison: Comparison, trait: Trait) -> list[WitnessLine]:
         lines.append(WitnessLine("measured", levels, more))
     if trait.name == "detail" and comparison.survey.series:
         lines.append(_likeness(comparison.survey.series, comparison.promise.value("transfer")))
+    if trait.family == "sphere":
+        lines += [WitnessLine(*line) for line in sphere_lines(comparison)]
+    if trait.family == "eyes":
+        lines += [WitnessLine(*line) for line in eyes_lines(comparison, SCREEN)]
     if trait.name == "bit_depth" and whole.banding is not None:
         text = f"{whole.banding:.0%} of steps on even gradients are 3 codes of 1023 or more"
         lines.append(WitnessLine("levels", f"{whole.codes.levels} codes in use", text))

@@ -24,6 +24,8 @@ FLOW_APART = 1.0
 LEAST_MATCHED, LEAST_TEXTURE_CODES = 0.1, 8.0
 RIM = 32
 """Columns at both sides that count for nothing: their other view may lie beyond the frame."""
+MARGIN = 12
+"""Columns beside what is bare that count for nothing either."""
 STRUCTURE, LEAST_SLOPE = 11, 0.7
 """Side of the squares in which it counts, and mean slope of 8-bit codes, stretched, a sample."""
 MOST_REPEATED = 0.5
@@ -57,7 +59,12 @@ def match_eyes(left: Real, right: Real) -> Matched | None:
     grey = [_bytes(eye) for eye in (one, other)]
     drop, drop_spread = _drop(*grey)
     level = _lowered(grey[1], -drop)
-    away, known = _across(grey[0], level)
+    bare = _bare(level)
+    away, known = _across(grey[0], _filled(level, bare))
+    goal = np.arange(SIZE[0]) + away
+    known &= (goal >= bare[0] + MARGIN * (bare[0] > 0)) & (
+        goal < SIZE[0] - bare[1] - MARGIN * (bare[1] > 0)
+    )
     known &= _structured(grey[0])
     known[:, :RIM], known[:, -RIM:] = False, False
     if known.mean() < LEAST_MATCHED or self_twins(one) > MOST_REPEATED:
@@ -95,6 +102,21 @@ def laid_over(plane: Real, matched: Matched) -> Real:
         ),
         np.float32,
     )
+
+
+def _bare(eye: npt.NDArray[np.uint8]) -> tuple[int, int]:
+    """Return how many columns at the left and at the right a shift has left without a picture."""
+    even = eye.std(axis=0) < 1.0
+    left, right = (int(np.argmin(side)) for side in (even, even[::-1]))
+    return (0, 0) if even.all() else (min(left, REACH), min(right, REACH))
+
+
+def _filled(eye: npt.NDArray[np.uint8], bare: tuple[int, int]) -> npt.NDArray[np.uint8]:
+    """Return an eye whose bare columns carry on its picture: a strong edge would draw matches."""
+    left, right = bare
+    inner = eye[:, left : SIZE[0] - right]
+    made = cv2.copyMakeBorder(inner, 0, 0, left, right, cv2.BORDER_REPLICATE)
+    return np.asarray(made, np.uint8)
 
 
 def _structured(left: npt.NDArray[np.uint8]) -> npt.NDArray[np.bool_]:

@@ -30,7 +30,7 @@ from .light import (
 )
 from .pair import Astray, Difference, FrameLikeness, FramePair, PairSurvey, Registration
 from .reading import DEFAULT_FRAMES, Arrangement, Move, Progress, Reading, Source, coding_of
-from .sphere import Horizon, SphereFindings, SphereMoment, SphereSigns
+from .sphere import Horizon, SphereFindings, SphereMoment, SphereSigns, SphereViews
 from .time import TimeEvent, TimeFindings
 
 __all__ = [
@@ -75,6 +75,7 @@ __all__ = [
     "SphereFindings",
     "SphereMoment",
     "SphereSigns",
+    "SphereViews",
     "TimeEvent",
     "TimeFindings",
     "ToneFindings",

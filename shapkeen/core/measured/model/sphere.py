@@ -50,6 +50,23 @@ class SphereMoment:
     yaw: float | None
 
 
+Rows = tuple[tuple[int, ...], ...]
+"""Luma, row by row, 0 to 255."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SphereViews:
+    """What one file shows where a sphere is joined: luma around its seam, and at both poles.
+
+    seam: the right edge, then the left one, as they meet behind the viewer. top, bottom: as seen
+    looking straight up and down.
+    """
+
+    seam: Rows
+    top: Rows
+    bottom: Rows
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SphereFindings:
     """What both files show of a sphere: the middle of all moments.
@@ -59,6 +76,7 @@ class SphereFindings:
     found; likeness: how like the pictures are once that is undone. rows: the export's seam,
     (latitude in degrees, step beyond the master's in 10-bit codes), in the worst moment. tear: by
     how much lower than on the left the export's picture stands on the right, in % of its height.
+    views: of master and export in the worst moment.
     """
 
     signs: tuple[SphereSigns, SphereSigns]
@@ -72,3 +90,4 @@ class SphereFindings:
     rows: tuple[tuple[float, float], ...] = ()
     worst_frame: int | None = None
     tear: float | None = None
+    views: tuple[SphereViews, SphereViews] | None = None

@@ -8,12 +8,13 @@ from ..eyes.cells import cells_of, sized
 from ..eyes.matching import LEAST_LIKENESS, fit
 from ..grid import Real, Rect, Reduced
 from ..laying import Laying
-from ..model import Horizon, SphereSigns
+from ..model import Horizon, SphereSigns, SphereViews
 from ..registration import is_textured
 from .horizon import horizon_of
 from .seam import SeamStep, added_step
 from .signs import signs_of
 from .turning import yaw_between
+from .views import views_of
 
 SIDE = 4
 """The outermost quarters are laid over the master's."""
@@ -31,6 +32,7 @@ class SphereLook:
     yaw: float | None
     horizons: tuple[Horizon | None, Horizon | None]
     tear: float | None
+    views: tuple[SphereViews, SphereViews]
 
 
 def look_round(pair: tuple[Reduced, Reduced], way: str, laying: Laying | None) -> SphereLook | None:
@@ -47,6 +49,7 @@ def look_round(pair: tuple[Reduced, Reduced], way: str, laying: Laying | None) -
         yaw=yaw_between(one, other),
         horizons=(horizon_of(one), horizon_of(other)),
         tear=_tear(one, other),
+        views=(views_of(one), views_of(other)),
     )
 
 

@@ -1,0 +1,103 @@
+"""What slips tell of spheres and of two eyes, beside what their traits' verdicts say."""
+
+from collections.abc import Iterator, Sequence
+
+from ..geometry.packing import way_of
+from ..geometry.parallax import Screen
+from ..geometry.sphere import samples_a_degree, samples_in_view, window_width
+from ..judged import Comparison
+from ..measured import EyesMoment, Horizon, ParallaxUse
+
+Line = tuple[str, str, str]
+"""Who says what, and how."""
+VIEW_DEG = 90.0
+
+
+def eye_width(comparison: Comparison) -> int:
+    """Return how many samples wide one eye's picture is in the export."""
+    width = comparison.survey.export_raster[0]
+    eyes = comparison.survey.eyes
+    told = way_of(eyes.packings[1]) if eyes else None
+    return width // 2 if told and told[0] == "beside" else width
+
+
+def sphere_lines(comparison: Comparison) -> Iterator[Line]:
+    """Yield what the picture shows of a sphere, and what a viewer gets of it."""
+    found = comparison.survey.sphere
+    if found is None:
+        return
+    signs = found.signs[1]
+    if signs.seam is not None and signs.stretch is not None:
+        yield (
+            "signs",
+            f"edges {signs.seam:.1f}, stretch {signs.stretch:.2f}",
+            "step across the joined edges ÷ ordinary (1 = closed); structure across at the poles ÷ "
+            "at the equator (1 = flat, a sphere about 0.4)",
+        )
+    yield (
+        "horizon",
+        _lean(found.horizons[1]),
+        f"by upright lines; master: {_lean(found.horizons[0])}",
+    )
+    yield resolution_line(eye_width(comparison))
+
+
+def resolution_line(width: int, view_deg: float = VIEW_DEG) -> Line:
+    """Return what a viewer really gets of a whole sphere of this width."""
+    mean, middle = samples_in_view(width, view_deg), window_width(width, view_deg)
+    return (
+        "viewer gets",
+        f"{samples_a_degree(width):.1f} samples a degree",
+        f"a window of {view_deg:.0f}° shows as much as a picture {mean:.0f} to {middle:.0f} "
+        "samples wide",
+    )
+
+
+def _lean(horizon: Horizon | None) -> str:
+    if horizon is None:
+        return "cannot tell"
+    return f"pitch {horizon.pitch:+.1f}°, roll {horizon.roll:+.1f}°"
+
+
+def eyes_lines(comparison: Comparison, screen: Screen) -> Iterator[Line]:
+    """Yield how far apart both eyes see things, on a screen, and when that is worst."""
+    found = comparison.survey.eyes
+    if found is None or not found.moments:
+        return
+    for side, name in ((1, "parallax"), (0, "master's")):
+        uses = [use for one in found.moments if (use := one.parallax[side]) is not None]
+        if uses:
+            yield (name, *parallax_words(uses, screen))
+    told = [one for one in found.moments if one.parallax[1] is not None]
+    if told:
+        yield ("worst moments", *_worst(told, screen))
+
+
+def parallax_words(uses: Sequence[ParallaxUse], screen: Screen) -> tuple[str, str]:
+    """Return the reach of parallax in % and mm, and where things seem to stand."""
+    near, far = min(use.nearest for use in uses), max(use.farthest for use in uses)
+    behind = screen.seen_at_mm(far) / 1000
+    seen = f"{screen.seen_at_mm(near) / 1000:.2f} m to "
+    seen += "beyond parallel" if behind == float("inf") else f"{behind:.2f} m"
+    drop = max((use.vertical for use in uses), key=abs)
+    on = f"{screen.mm(near):+.1f} to {screen.mm(far):+.1f} mm on {screen.width_mm / 1000:g} m"
+    limit = f"parallel eyes at {screen.divergence_percent:+.2f} %"
+    return (
+        f"{near:+.2f} to {far:+.2f} % of width",
+        f"{on}, seen at {seen}; {limit}; vertical {drop:+.2f} % of height",
+    )
+
+
+def _worst(told: Sequence[EyesMoment], screen: Screen) -> tuple[str, str]:
+    def part(one: EyesMoment, name: str) -> float:
+        return float(getattr(one.parallax[1], name))
+
+    nearest = min(told, key=lambda one: part(one, "nearest"))
+    farthest = max(told, key=lambda one: part(one, "farthest"))
+    low, high = screen.comfort
+    outside = sum(part(one, "nearest") < low or part(one, "farthest") > high for one in told)
+    return (
+        f"frames {nearest.export_frame} and {farthest.export_frame}",
+        f"nearest {part(nearest, 'nearest'):+.2f} %, farthest {part(farthest, 'farthest'):+.2f} %; "
+        f"{outside} of {len(told)} moments leave the comfort zone ({low:+.2f} to {high:+.2f} %)",
+    )
