@@ -68,6 +68,19 @@ def way_of(stereo: object) -> tuple[str, bool] | None:
     return _WAYS.get(stereo) if isinstance(stereo, str) else None
 
 
+SQUEEZED, FLATTENED = 1.2, 2.5
+"""Shapes of an eye that no flat picture has: half as wide, or half as high, as it is shown. Common
+practice, no source."""
+
+
+def shown_eye(shape: float, way: str) -> float:
+    """Return the shape at which an eye of a flat picture is shown, once unpacked: half eyes
+    whole."""
+    if way == BESIDE and shape < SQUEEZED:
+        return shape * 2
+    return shape / 2 if way == STACKED and shape > FLATTENED else shape
+
+
 def stereo_of(way: str, *, left_first: bool) -> str:
     """Return the stereo layout of a way to share the picture; with one eye, or in turn, its own."""
     found = (name for name, told in _WAYS.items() if told == (way, left_first))

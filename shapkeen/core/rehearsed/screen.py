@@ -164,7 +164,7 @@ def render_stills(
     drawn = []
     with FrameReader(source.path, source.reading.rate, gap_s=0) as reader:
         for frame in reader.read(numbers):
-            sized = _sized(frame, source.reading, aspect, most)
+            sized = sized_signals(frame, source.reading, aspect, most)
             drawn.append(png_of(SEERS[eyes](sized, source.reading), source.path.name))
     if len(drawn) < len(numbers):
         raise _no_frame(numbers[-1], source)
@@ -204,7 +204,9 @@ def _smaller(plane: Plane, size: tuple[int, int]) -> Plane:
     return made.astype(np.uint8) if plane.dtype == np.uint8 else made.astype(np.uint16)
 
 
-def _sized(frame: Frame, reading: Reading, aspect: tuple[int, int], most: tuple[int, int]) -> Real:
+def sized_signals(
+    frame: Frame, reading: Reading, aspect: tuple[int, int], most: tuple[int, int]
+) -> Real:
     """Return the signals at the shown shape; only ever made smaller down the frame."""
     width, height = frame.raster
     shown_width = width * aspect[0] / aspect[1]

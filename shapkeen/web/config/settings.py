@@ -100,6 +100,8 @@ CONTENT_SECURITY_POLICY = {
         # data: is needed by Bootstrap's own style sheet (check marks, close signs).
         "img-src": [SELF, "data:"],
         "font-src": [SELF],
+        # A proxy is fetched whole, so that it can be moved about in.
+        "media-src": [SELF, "blob:"],
         "connect-src": [SELF],
         "form-action": [SELF],
         "base-uri": [NONE],

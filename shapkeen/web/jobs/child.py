@@ -129,6 +129,42 @@ def _stills(request: Answer) -> Answer:
     return {"pngs": [base64.b64encode(png).decode() for png in drawn]}
 
 
+def _proxy(request: Answer) -> Answer:
+    """Write some seconds of both files, the master's picture over the export's."""
+    from fractions import Fraction
+
+    from ...core.declared import read_declaration
+    from ...core.judged import plan_reading
+    from ...core.measured import Source
+    from ...core.rehearsed.proxy import write_proxy
+
+    sources = [
+        Source(path, plan_reading(read_declaration(path)))
+        for path in (Path(request["master"]), Path(request["export"]))
+    ]
+    frames = write_proxy(
+        Path(request["goal"]),
+        (sources[0], sources[1]),
+        [(int(one), int(other)) for one, other in request["pairs"]],
+        eyes=request["eyes"],
+        rate=Fraction(request["rate"]),
+    )
+    return {"frames": frames}
+
+
+def _depth(request: Answer) -> Answer:
+    """Draw one frame's parallax."""
+    from ...core.declared import read_declaration
+    from ...core.judged import plan_reading
+    from ...core.measured import Source
+    from ...core.rehearsed.depth import render_depth
+
+    path = Path(request["path"])
+    source = Source(path, plan_reading(read_declaration(path)))
+    png = render_depth(source, int(request["frame"]), request["stereo"])
+    return {"png": base64.b64encode(png).decode()}
+
+
 def _speed(request: Answer) -> Answer:
     from ...core.measured.encoding import measure_speed
 
@@ -148,6 +184,8 @@ WORKS: dict[str, Callable[[Answer], Answer]] = {
     "compare": _compare,
     "stills": _stills,
     "moment": _moment,
+    "proxy": _proxy,
+    "depth": _depth,
     "speed": _speed,
 }
 

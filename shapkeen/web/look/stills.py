@@ -5,6 +5,7 @@ import hashlib
 import uuid
 from collections.abc import Sequence
 from dataclasses import asdict
+from fractions import Fraction
 from pathlib import Path
 
 from django.conf import settings
@@ -19,6 +20,9 @@ WHOLE = (8192, 4320)
 MOST_MOMENTS = 40
 """Up to 50 MB each at 3840 × 2160."""
 STILL_TIME_S = 60
+PROXY_TIME_S = 240
+MOST_PROXIES = 200
+"""A few MB each."""
 MOST_FILES = 2000
 """About 2 GB of stills; the ones not used for longest are removed."""
 
@@ -118,6 +122,59 @@ def moment_paths(attempt: Attempt, numbers: tuple[int, int]) -> tuple[Path, Path
     return samples, drawn
 
 
+def depth_path(reel: Reel, frame: int, stereo: str) -> Path:
+    """Return the file of one frame's parallax, making it if need be; raises CoreError."""
+    source = reel.locate()
+    path = _cached(f"{_identity(source)}|{frame}|{stereo}|depth", "png")
+    if path.exists():
+        path.touch()
+        return path
+    try:
+        found = run_child(
+            "depth", path=str(source), frame=frame, stereo=stereo, time_s=STILL_TIME_S
+        )
+    except ChildDiedError as error:
+        raise UnreadableFileError(
+            "The frame could not be decoded.", code="decoder-crashed", where=reel.name
+        ) from error
+    _write(path, base64.b64decode(found["png"]))
+    return path
+
+
+def proxy_path(
+    attempt: Attempt, pairs: Sequence[tuple[int, int]], eyes: str, rate: Fraction
+) -> Path:
+    """Return the file of a proxy of these pairs of frames, made if need be; raises CoreError."""
+    master, export = attempt.delivery.title.master.locate(), attempt.reel.locate()
+    told = f"{pairs[0]}|{pairs[-1]}|{len(pairs)}|{eyes}|proxy"
+    goal = _cached(f"{_identity(master)}|{_identity(export)}|{told}", "mp4")
+    if goal.exists():
+        goal.touch()
+        return goal
+    goal.parent.mkdir(parents=True, exist_ok=True)
+    part = goal.with_name(f".{uuid.uuid4().hex}.part")
+    try:
+        run_child(
+            "proxy",
+            master=str(master),
+            export=str(export),
+            pairs=list(pairs),
+            eyes=eyes,
+            rate=str(rate),
+            goal=str(part),
+            time_s=PROXY_TIME_S,
+        )
+        part.replace(goal)
+    except ChildDiedError as error:
+        raise UnreadableFileError(
+            "The frames could not be decoded.", code="decoder-crashed", where=attempt.reel.name
+        ) from error
+    finally:
+        part.unlink(missing_ok=True)
+    _trim(goal.parent)
+    return goal
+
+
 def _write(path: Path, data: bytes) -> None:
     path.parent.mkdir(parents=True, exist_ok=True)
     part = path.with_name(f".{uuid.uuid4().hex}.part")
@@ -130,7 +187,7 @@ def _write(path: Path, data: bytes) -> None:
 
 
 def _trim(folder: Path) -> None:
-    for kind, most in (("*.png", MOST_FILES), ("*.npz", MOST_MOMENTS)):
+    for kind, most in (("*.png", MOST_FILES), ("*.npz", MOST_MOMENTS), ("*.mp4", MOST_PROXIES)):
         files = list(folder.glob(kind))
         if len(files) > most:
             for path in sorted(files, key=_age)[: len(files) - most]:

@@ -3,7 +3,7 @@
 from django.urls import path, register_converter
 
 from ...core.rehearsed import EYES
-from . import views
+from . import round_views, views
 
 
 class SideConverter:
@@ -39,6 +39,24 @@ urlpatterns = [
         "attempt/<int:attempt_id>/difference/<int:master_frame>/<int:export_frame>.png",
         views.difference,
         name="difference",
+    ),
+    path("attempt/<int:attempt_id>/look/around/", round_views.around, name="around"),
+    path("attempt/<int:attempt_id>/look/eyes/", round_views.both_eyes, name="eyes"),
+    path("attempt/<int:attempt_id>/look/eyes/parallax/", round_views.parallax, name="parallax"),
+    path(
+        "attempt/<int:attempt_id>/look/eyes/keep/",
+        round_views.keep_convergence,
+        name="keep-convergence",
+    ),
+    path(
+        "attempt/<int:attempt_id>/proxy/<int:first>/<eyes:eyes>.mp4",
+        round_views.proxy,
+        name="proxy",
+    ),
+    path(
+        "attempt/<int:attempt_id>/depth/<side:side>/<int:frame>.png",
+        round_views.depth,
+        name="depth",
     ),
     path(
         "attempt/<int:attempt_id>/probe/<int:master_frame>/<int:export_frame>/",

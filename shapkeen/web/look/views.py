@@ -41,6 +41,7 @@ def look(request: HttpRequest, attempt_id: int) -> HttpResponse:
         "overlays": OVERLAYS,
         "areas": areas_of(comparison.survey),
         "shape": comparison.promise.value("shown_shape"),
+        "survey": comparison.survey,
     }
     return render(request, "look/look.html", context)
 

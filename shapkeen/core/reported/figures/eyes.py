@@ -28,7 +28,8 @@ def eyes_figure(moments: Sequence[EyesMoment], screen: Screen) -> str:
         return LEFT + (min(max(percent, -reach), reach) + reach) * scale
 
     parts = [*_zone(screen, place), *_counts(uses[0], place, "series of-master")]
-    parts += _counts(uses[1], place, "series")
+    # Goes along with the eyes when convergence is slid.
+    parts.append(svg.element("g", *_counts(uses[1], place, "series"), data_scale=f"{scale:.4f}"))
     parts += _scale(screen, place, reach)
     below = TOP + HISTOGRAM + GAP
     parts += _series(moments, place, below)

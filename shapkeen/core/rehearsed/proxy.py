@@ -1,0 +1,113 @@
+"""A proxy: a few seconds of both files, small and in step, for looking at while it plays.
+
+The master's picture stands over the export's in every frame, so that both always show one moment.
+"""
+
+from collections.abc import Iterator, Sequence
+from contextlib import ExitStack
+from fractions import Fraction
+from pathlib import Path
+
+import av
+import cv2
+import numpy as np
+import numpy.typing as npt
+from av.video.frame import VideoFrame
+from av.video.stream import VideoStream
+
+from ..measured import Source
+from ..measured.frames import Frame, FrameReader
+from .screen import SEERS, sized_signals
+
+WIDTH, MOST_HEIGHT = 1280, 1280
+RATE_MOST = 12.5
+"""Frames a second at most: more would take long to make, and look no different."""
+SECONDS = 4
+OPTIONS = {"preset": "ultrafast", "tune": "zerolatency", "crf": "20"}
+
+Bytes = npt.NDArray[np.uint8]
+
+
+def proxy_step(rate: Fraction) -> int:
+    """Return how many frames of the file there are to one of the proxy."""
+    return max(-(-rate.numerator // int(rate.denominator * RATE_MOST)), 1)
+
+
+def proxy_numbers(pairs: Sequence[tuple[int, int]], first: int, rate: Fraction) -> list[int]:
+    """Return the places in `pairs` that a proxy beginning at place `first` shows."""
+    step = proxy_step(rate)
+    return list(range(first, len(pairs), step))[: round(SECONDS * rate / step)]
+
+
+def write_proxy(
+    path: Path,
+    sources: tuple[Source, Source],
+    pairs: Sequence[tuple[int, int]],
+    *,
+    eyes: str,
+    rate: Fraction,
+) -> int:
+    """Write master over export of these rising pairs of frames as H.264, and return how many.
+
+    eyes: a key of screen.EYES. rate: of the proxy. Raises UnreadableFileError.
+    """
+    written = 0
+    container = av.open(str(path), "w", format="mp4", options={"movflags": "+faststart"})
+    stream: VideoStream | None = None
+    for both in _stacked(sources, pairs, eyes):
+        if stream is None:
+            added = container.add_stream("libx264", rate, dict(OPTIONS))
+            assert isinstance(added, VideoStream)  # noqa: S101  (a video codec)
+            stream = added
+            stream.height, stream.width = both.shape[:2]
+            stream.pix_fmt = "yuv420p"
+        picture = VideoFrame.from_ndarray(both, format="rgb24")
+        picture.pts = written
+        container.mux(stream.encode(picture))
+        written += 1
+    if stream is not None:
+        container.mux(stream.encode())
+    container.close()
+    return written
+
+
+def _stacked(
+    sources: tuple[Source, Source], pairs: Sequence[tuple[int, int]], eyes: str
+) -> Iterator[Bytes]:
+    with ExitStack() as stack:
+        readers = [
+            stack.enter_context(FrameReader(source.path, source.reading.rate)) for source in sources
+        ]
+        frames = [
+            reader.read(sorted({pair[side] for pair in pairs}))
+            for side, reader in enumerate(readers)
+        ]
+        held: list[Frame | None] = [None, None]
+        for pair in pairs:
+            for side in (0, 1):
+                while True:
+                    one = held[side]
+                    if one is not None and one.number >= pair[side]:
+                        break
+                    held[side] = next(frames[side], None)
+                    if held[side] is None:
+                        return
+            yield np.concatenate(
+                [
+                    _drawn(one, source, eyes)
+                    for one, source in zip(held, sources, strict=True)
+                    if one is not None
+                ]
+            )
+
+
+def _drawn(frame: Frame, source: Source, eyes: str) -> Bytes:
+    """Return one picture at the proxy's size, both files' the same."""
+    width, height = frame.raster
+    high = min(round(WIDTH * height / width / 2) * 2, MOST_HEIGHT)
+    signals = sized_signals(frame, source.reading, (1, 1), (WIDTH, high))
+    shown = SEERS[eyes](signals, source.reading)
+    codes = np.asarray(np.floor(np.clip(shown, 0, 1) * 255 + 0.5), np.uint8)
+    if codes.shape[:2] != (high, WIDTH):
+        codes = np.asarray(cv2.resize(codes, (WIDTH, high)), np.uint8)
+    return np.asarray(codes)

@@ -1,0 +1,155 @@
+"""Looking around a sphere, and through both eyes."""
+
+from dataclasses import asdict
+from fractions import Fraction
+
+from django.contrib import messages
+from django.http import FileResponse, Http404, HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.cache import cache_control
+from django.views.decorators.http import require_GET, require_POST
+
+from ...core.colour.codepoints import HDR_TRANSFERS
+from ...core.colour.difference import difference_name
+from ...core.errors import CoreError
+from ...core.judged import Comparison
+from ...core.rehearsed import HDR_EYES, SDR_EYES
+from ..library.access import visible_attempt, whole_number
+from ..library.models import Attempt
+from . import services, stills
+from .forms import ConvergenceForm, ScreenForm
+from .moments import strip_of
+from .round import glasses, kept_shift, pairs_of, rate_of, sides_of
+
+
+def _context(request: HttpRequest, attempt: Attempt, comparison: Comparison) -> dict[str, object]:
+    """Return what both pages need; they show every moment that Look shows."""
+    strip, pairs = strip_of(comparison.survey), comparison.survey.pairs
+    asked = whole_number(request.GET.get("frame", ""))
+    transfer = comparison.promise.value("transfer")
+    eyes = HDR_EYES if transfer in HDR_TRANSFERS else SDR_EYES
+    return {
+        "attempt": attempt,
+        "place": "look",
+        "strip": strip,
+        "worst": [(index, strip.rows[index][1]) for index in strip.worst],
+        "chosen": strip.nearest(pairs[len(pairs) // 2].export_frame if asked is None else asked),
+        "screen_eyes": next(iter(eyes)),
+        "unit": difference_name(transfer if isinstance(transfer, int) else 0),
+        "sides": {side: asdict(told) for side, told in sides_of(comparison).items()},
+        "survey": comparison.survey,
+    }
+
+
+@require_GET
+def around(request: HttpRequest, attempt_id: int) -> HttpResponse:
+    """Show both spheres from the inside, turning together."""
+    attempt = visible_attempt(request, attempt_id)
+    comparison = attempt.comparison()
+    if comparison is None:
+        return _waiting(request, attempt)
+    from ...core.rehearsed.proxy import proxy_step
+
+    rate = rate_of(comparison)
+    step = proxy_step(rate)
+    context = _context(request, attempt, comparison)
+    context |= {"view": "around", "step": step, "proxy_rate": float(rate / step)}
+    return render(request, "look/around.html", context)
+
+
+def _waiting(request: HttpRequest, attempt: Attempt) -> HttpResponse:
+    context = {"attempt": attempt, "job": attempt.job, "place": "look"}
+    return render(request, "bench/waiting.html", context)
+
+
+@require_GET
+def both_eyes(request: HttpRequest, attempt_id: int) -> HttpResponse:
+    """Show both eyes through coloured glasses, one after the other, or as a difference."""
+    attempt = visible_attempt(request, attempt_id)
+    comparison = attempt.comparison()
+    if comparison is None:
+        return _waiting(request, attempt)
+    form = ScreenForm()
+    context = _context(request, attempt, comparison)
+    context |= {
+        "view": "eyes",
+        "glasses": glasses(),
+        "kept": kept_shift(comparison),
+        "form": form,
+        **services.parallax_told(comparison, services.usual_screen()),
+    }
+    return render(request, "look/eyes.html", context)
+
+
+@require_GET
+def parallax(request: HttpRequest, attempt_id: int) -> HttpResponse:
+    """Show the parallax drawing for ?width, distance: a screen in metres."""
+    attempt = visible_attempt(request, attempt_id)
+    comparison = attempt.comparison()
+    if comparison is None:
+        raise Http404
+    form = ScreenForm(request.GET)
+    screen = form.screen() if form.is_valid() else services.usual_screen()
+    context = {"attempt": attempt, "form": form, **services.parallax_told(comparison, screen)}
+    status = 200 if form.is_valid() else 422
+    return render(request, "look/_parallax.html", context, status=status)
+
+
+@require_POST
+def keep_convergence(request: HttpRequest, attempt_id: int) -> HttpResponse:
+    """Keep a shift of the eyes as the promise of every delivery of the title."""
+    attempt = visible_attempt(request, attempt_id)
+    form = ConvergenceForm(request.POST)
+    if form.is_valid():
+        count = services.keep_convergence(attempt.delivery.title, form.cleaned_data["shift"])
+        messages.success(
+            request,
+            f"Convergence {form.cleaned_data['shift']:+.2f} % is promised in all {count} "
+            "deliveries of this title now; their latest attempts are judged anew.",
+        )
+    else:
+        messages.error(request, "Choose a shift between -10 and 10 % of the width.")
+    return redirect("look:eyes", attempt.pk)
+
+
+@require_GET
+@cache_control(private=True, max_age=3600)
+def proxy(
+    request: HttpRequest, attempt_id: int, first: int, eyes: str
+) -> HttpResponse | FileResponse:
+    """Send some seconds of both files from a moment on, the master's picture over the export's."""
+    from ...core.rehearsed.proxy import proxy_numbers, proxy_step
+
+    attempt = visible_attempt(request, attempt_id)
+    comparison = attempt.comparison()
+    if comparison is None:
+        raise Http404
+    pairs, rate = pairs_of(strip_of(comparison.survey)), rate_of(comparison)
+    chosen = [pairs[at] for at in proxy_numbers(pairs, first, rate)]
+    if not chosen:
+        raise Http404
+    try:
+        path = stills.proxy_path(attempt, chosen, eyes, Fraction(rate, proxy_step(rate)))
+    except CoreError as error:
+        return HttpResponse(error.text, status=422, content_type="text/plain; charset=utf-8")
+    return FileResponse(path.open("rb"), content_type="video/mp4")
+
+
+@require_GET
+@cache_control(private=True, max_age=3600)
+def depth(
+    request: HttpRequest, attempt_id: int, side: str, frame: int
+) -> HttpResponse | FileResponse:
+    """Send one frame's parallax as PNG (core, rehearsed/depth.py)."""
+    attempt = visible_attempt(request, attempt_id)
+    comparison = attempt.comparison()
+    eyes = comparison.survey.eyes if comparison else None
+    name = eyes.packings[side == "export"] if eyes else None
+    if name is None:
+        raise Http404
+    reel = attempt.delivery.title.master if side == "master" else attempt.reel
+    try:
+        path = stills.depth_path(reel, frame, name)
+    except CoreError as error:
+        return HttpResponse(error.text, status=422, content_type="text/plain; charset=utf-8")
+    return FileResponse(path.open("rb"), content_type="image/png")

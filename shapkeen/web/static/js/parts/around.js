@@ -1,0 +1,283 @@
+// Around: both spheres from inside, turning together; marks, play, and the flat picture beside it.
+// Needs: data-base, data-chosen, data-eyes, data-step; rows in #moments; both files in #sides; refs canvas, flat.
+// Hears "moment" with {index} of a row; says "shown" with it. ?plain draws without WebGL.
+document.addEventListener("alpine:init", function () {
+  const WAYS = ["beside", "wipe", "alternate"], SIDES = ["master", "export"];
+  const LEAST_VIEW = 20, MOST_VIEW = 120, TURN = 3, REST_MS = 160;
+  Alpine.data("around", function () {
+    return {
+      way: "beside", line: 0.5, index: 0, marks: true, playing: false, showsExport: true,
+      yaw: 0, pitch: 0, fov: 90, view: "", gets: "", drawn: "",
+      rows: JSON.parse(document.getElementById("moments").textContent),
+      sides: JSON.parse(document.getElementById("sides").textContent),
+      init() {
+        // Not the page's business to watch: pictures, textures and pointers.
+        const own = { pictures: {}, pointers: new Map(), video: null, times: [], halves: null };
+        Object.defineProperty(this, "own", { value: () => own });
+        own.sphere = window.skSphere.make(new URLSearchParams(location.search).has("plain"));
+        this.home();
+        this.load(Number(this.$root.dataset.chosen));
+        setInterval(() => { if (this.way === "alternate" && !own.pointers.size) { this.showsExport = !this.showsExport; this.draw(); } }, 900);
+        document.addEventListener("keydown", (event) => {
+          if (!event.target.closest("input, textarea, select, canvas")) this.key(event);
+        });
+      },
+      setWay(event) { this.go(event.currentTarget.dataset.way); },
+      go(way) {
+        this.way = way;
+        this.$root.querySelectorAll("[data-way]").forEach((b) => b.setAttribute("aria-pressed", b.dataset.way === way));
+        this.draw();
+      },
+      toggleMarks() { this.marks = !this.marks; this.draw(); },
+      home() { [this.yaw, this.pitch] = this.sides.export.ahead; this.fov = 90; this.draw(); },
+      behind() { this.yaw = 180; this.pitch = 0; this.draw(); },
+      choose(event) { this.stop(); this.load(event.detail.index); },
+      load(index) {
+        const own = this.own();
+        this.index = Math.max(0, Math.min(index, this.rows.length - 1));
+        this.$dispatch("shown", { index: this.index });
+        if (own.loading) { own.waiting = true; return; }
+        own.loading = true;
+        own.waiting = false;
+        const asked = this.index, eyes = this.$root.dataset.eyes, [master, other] = this.rows[asked];
+        this.drawn = "drawing…";
+        Promise.all([["master", master], ["export", other]].map(([side, frame]) =>
+          this.fetch(`still/${side}/${frame}/${eyes}.png`, `frame ${frame} of the ${side}`))).then((found) => {
+          if (this.playing) return;
+          SIDES.forEach((side, at) => { own.pictures[side] = found[at]; own.sphere.upload(side, found[at]); });
+          own.halves = null;
+          this.drawn = "";
+          this.draw();
+        }).catch((error) => { this.drawn = error.message; }).finally(() => {
+          own.loading = false;
+          if (own.waiting) this.load(this.index);
+        });
+      },
+      fetch(path, name) {
+        return new Promise((resolve, reject) => {
+          const picture = new Image();
+          picture.onload = () => resolve(picture);
+          picture.onerror = () => reject(new Error(`${name} could not be drawn`));
+          picture.src = this.$root.dataset.base + path;
+        });
+      },
+      parts() {
+        const { width, height } = this.$refs.canvas, at = Math.round(this.line * width), half = width / 2 - 2;
+        if (this.way === "beside") return [["master", 0, half, 0, half], ["export", half + 4, half, half + 4, half]].map((p) => [...p, height]);
+        if (this.way === "alternate") return [[this.showsExport ? "export" : "master", 0, width, 0, width, height]];
+        return [["master", 0, width, 0, at, height], ["export", 0, width, at, width - at, height]];
+      },
+      looking(side) { return { yaw: this.yaw, pitch: this.pitch, fov: this.fov, side }; },
+      // The part of what was uploaded that holds one eye of a file: of its own picture, or of the proxy.
+      cellOf(side) {
+        const [x, y, w, h] = this.sides[side].left;
+        if (!this.own().halves) return [x, y, w, h];
+        return [x, (y + (side === "export" ? 1 : 0)) / 2, w, h / 2];
+      },
+      draw(coarse) {
+        const own = this.own(), canvas = this.$refs.canvas;
+        if (!canvas || !own.pictures.export) return;
+        const started = performance.now(), pen = canvas.getContext("2d"), styles = getComputedStyle(document.documentElement);
+        pen.fillStyle = styles.getPropertyValue("--sk-surround");
+        pen.fillRect(0, 0, canvas.width, canvas.height);
+        for (const [side, left, wide, clipLeft, clipWide, height] of this.parts()) {
+          const seen = own.sphere.render(own.halves ? "proxy" : side, this.looking(side), this.cellOf(side), Math.round(wide), height, coarse);
+          pen.save();
+          pen.beginPath();
+          pen.rect(clipLeft, 0, clipWide, height);
+          pen.clip();
+          pen.drawImage(seen, left, 0, wide, height);
+          if (this.marks) this.mark(pen, styles, side, left, wide, height);
+          pen.restore();
+          this.label(pen, styles, side, this.way === "wipe" && side === "export" ? Math.min(clipLeft + 12, canvas.width - 80) : clipLeft + 12, height - 12);
+        }
+        if (this.way === "wipe") {
+          pen.fillStyle = styles.getPropertyValue("--sk-accent");
+          pen.fillRect(Math.round(this.line * canvas.width) - 1, 0, 2, canvas.height);
+        }
+        this.drawFlat(styles);
+        this.tell();
+        own.times.push(performance.now() - started);
+        if (own.times.length > 30) own.times.shift();
+        if (!coarse && !this.drawn.startsWith("drawing")) this.drawn = `${own.sphere.name}, ${this.middle().toFixed(0)} ms a picture`;
+        if (coarse) {
+          clearTimeout(own.rest);
+          own.rest = setTimeout(() => this.draw(), REST_MS);
+        }
+      },
+      middle() { const sorted = [...this.own().times].sort((a, b) => a - b); return sorted[sorted.length >> 1] || 0; },
+      // Horizon, seam, both poles, and where the file lets viewers look first.
+      mark(pen, styles, side, left, wide, height) {
+        const view = this.looking(side), place = (l, b) => window.skSphere.place(view, l, b, wide, height);
+        const path = (points) => {
+          let open = false;
+          pen.beginPath();
+          for (const [l, b] of points) {
+            const at = place(l, b);
+            if (!at) { open = false; continue; }
+            if (open) pen.lineTo(left + at[0], at[1]); else pen.moveTo(left + at[0], at[1]);
+            open = true;
+          }
+          pen.stroke();
+        };
+        const range = (from, to, step) => Array.from({ length: Math.floor((to - from) / step) + 1 }, (_, n) => from + n * step);
+        const name = (text, l, b) => { const at = place(l, b); if (at) this.label(pen, styles, text, left + at[0] + 8, at[1] - 6); };
+        pen.strokeStyle = styles.getPropertyValue("--sk-accent");
+        pen.lineWidth = 1;
+        pen.setLineDash([8, 5]);
+        path(range(-180, 180, 2).map((l) => [l, 0]));
+        pen.setLineDash([2, 4]);
+        path(range(-88, 88, 2).map((b) => [180, b]));
+        pen.setLineDash([]);
+        for (const [b, word] of [[90, "zenith"], [-90, "nadir"]]) {
+          const at = place(0, b);
+          if (!at) continue;
+          pen.beginPath();
+          pen.arc(left + at[0], at[1], 5, 0, 2 * Math.PI);
+          pen.stroke();
+          name(word, 0, b);
+        }
+        const [l, b] = this.sides[side].ahead, at = place(l, b);
+        if (at) {
+          pen.beginPath();
+          pen.moveTo(left + at[0] - 9, at[1]); pen.lineTo(left + at[0] + 9, at[1]);
+          pen.moveTo(left + at[0], at[1] - 9); pen.lineTo(left + at[0], at[1] + 9);
+          pen.stroke();
+          name("first view", l, b);
+        }
+        name("seam", 180, 20);
+        name("horizon", this.yaw > 0 ? this.yaw - this.fov * 0.36 : this.yaw + this.fov * 0.3, 0);
+      },
+      // The export's picture flat, with the window's outline on it.
+      drawFlat(styles) {
+        const flat = this.$refs.flat, pen = flat.getContext("2d"), own = this.own(), { width, height } = flat;
+        const picture = own.halves || own.pictures.export, half = Boolean(own.halves);
+        const wide = picture.naturalWidth || picture.videoWidth, tall = picture.naturalHeight || picture.videoHeight;
+        const high = Math.min(height, (width * (half ? tall / 2 : tall)) / wide), across = Math.min(width, (high * wide) / (half ? tall / 2 : tall));
+        const box = { x: (width - across) / 2, y: (height - high) / 2 };
+        pen.fillStyle = styles.getPropertyValue("--sk-surround");
+        pen.fillRect(0, 0, width, height);
+        pen.drawImage(picture, 0, half ? tall / 2 : 0, wide, half ? tall / 2 : tall, box.x, box.y, across, high);
+        const [x, y, w, h] = this.sides.export.left, canvas = this.$refs.canvas;
+        const aspect = this.way === "beside" ? canvas.width / 2 - 2 : canvas.width;
+        pen.fillStyle = styles.getPropertyValue("--sk-accent");
+        const edge = (a, b) => {
+          const [l, up] = window.skSphere.direction(this.looking(), a * aspect, b * canvas.height, aspect, canvas.height);
+          pen.fillRect(box.x + (x + (l / 360 + 0.5) * w) * across - 1, box.y + (y + (0.5 - up / 180) * h) * high - 1, 2, 2);
+        };
+        for (let n = 0; n <= 60; n++) [[n / 60, 0], [n / 60, 1], [0, n / 60], [1, n / 60]].forEach(([a, b]) => edge(a, b));
+      },
+      label(pen, styles, text, x, y) {
+        pen.font = '12px "Plex Mono", monospace';
+        const wide = pen.measureText(text).width;
+        pen.fillStyle = styles.getPropertyValue("--sk-page");
+        pen.fillRect(x - 4, y - 12, wide + 8, 17);
+        pen.fillStyle = styles.getPropertyValue("--sk-text");
+        pen.fillText(text, x, y);
+      },
+      tell() {
+        const off = (angle, [less, more]) => (Math.abs(angle) < 0.5 ? "" : `${Math.abs(angle).toFixed(0)}° ${angle < 0 ? less : more}`);
+        const where = [off(this.yaw, ["left", "right"]), off(this.pitch, ["down", "up"])].filter(Boolean).join(", ") || "straight ahead";
+        this.view = `Looking ${where} · field of view ${this.fov.toFixed(0)}°`;
+        const width = this.sides.export.width, half = (this.fov * Math.PI) / 360;
+        const mean = (width * this.fov) / 360, centre = (2 * Math.tan(half) * width) / (2 * Math.PI);
+        this.gets = `${(width / 360).toFixed(1)} samples a degree: this window shows as much as a picture ${mean.toFixed(0)} to ${centre.toFixed(0)} samples wide`;
+      },
+      turn(dx, dy) {
+        this.yaw = ((this.yaw + dx + 540) % 360) - 180;
+        this.pitch = Math.max(-90, Math.min(this.pitch + dy, 90));
+        this.moved();
+      },
+      setFov(fov) { this.fov = Math.max(LEAST_VIEW, Math.min(fov, MOST_VIEW)); this.moved(); },
+      // One picture to each of the display's own, however many moves there are.
+      moved() {
+        const own = this.own();
+        if (own.due) return;
+        own.due = true;
+        requestAnimationFrame(() => { own.due = false; this.draw(true); });
+      },
+      grab(event) {
+        event.target.setPointerCapture(event.pointerId);
+        this.own().pointers.set(event.pointerId, { x: event.clientX, y: event.clientY });
+      },
+      drag(event) {
+        const own = this.own(), from = own.pointers.get(event.pointerId);
+        if (!from) return;
+        const box = this.$refs.canvas.getBoundingClientRect(), here = { x: event.clientX, y: event.clientY };
+        if (own.pointers.size === 2) {
+          const other = [...own.pointers].find(([id]) => id !== event.pointerId)[1];
+          const [before, now] = [from, here].map((p) => Math.hypot(p.x - other.x, p.y - other.y));
+          if (before > 1) this.setFov((this.fov * before) / Math.max(now, 1));
+        } else if (this.way === "wipe" && Math.abs(from.x - box.left - this.line * box.width) < 14) {
+          this.line = Math.max(0, Math.min((here.x - box.left) / box.width, 1));
+          this.moved();
+        } else {
+          const wide = this.way === "beside" ? box.width / 2 : box.width, each = this.fov / wide;
+          this.turn((from.x - here.x) * each, (here.y - from.y) * each);
+        }
+        own.pointers.set(event.pointerId, here);
+      },
+      release(event) { this.own().pointers.delete(event.pointerId); },
+      wheel(event) { event.preventDefault(); this.setFov(this.fov * (event.deltaY < 0 ? 0.92 : 1.087)); },
+      toggle() { if (this.playing) this.stop(); else this.play(this.index); },
+      stop() {
+        const own = this.own();
+        this.playing = false;
+        if (own.video) own.video.pause();
+        if (own.halves) this.load(this.index);
+      },
+      piece(first) {
+        return fetch(`${this.$root.dataset.base}proxy/${first}/${this.$root.dataset.eyes}.mp4`).then((answer) => {
+          if (!answer.ok) return answer.text().then((text) => { throw new Error(text || "The proxy could not be made."); });
+          return answer.blob();
+        });
+      },
+      play(first) {
+        const own = this.own();
+        this.playing = true;
+        this.drawn = "making the proxy…";
+        this.piece(first).then((blob) => {
+          if (!this.playing) return;
+          const video = document.createElement("video");
+          Object.assign(video, { muted: true, playsInline: true, src: URL.createObjectURL(blob) });
+          own.video = video;
+          video.onended = () => { URL.revokeObjectURL(video.src); this.next(first, video); };
+          video.onplaying = () => this.show(video, first);
+          return video.play();
+        }).catch((error) => { this.playing = false; this.drawn = error.message; });
+      },
+      next(first, video) {
+        const own = this.own(), shown = Math.round((video.duration || 0) * this.rate());
+        const after = first + Math.max(shown, 1) * Number(this.$root.dataset.step);
+        if (!this.playing) return;
+        if (after >= this.rows.length) { this.playing = false; this.index = this.rows.length - 1; own.halves = null; this.load(this.index); } else this.play(after);
+      },
+      rate() { return Number(this.$root.querySelector("[data-rate]").dataset.rate); },
+      show(video, first) {
+        const own = this.own();
+        if (own.video !== video || !this.playing || video.ended) return;
+        if (video.readyState >= 2) {
+          own.sphere.upload("proxy", video);
+          own.halves = video;
+          this.index = Math.min(first + Math.round(video.currentTime * this.rate()) * Number(this.$root.dataset.step), this.rows.length - 1);
+          this.$dispatch("shown", { index: this.index });
+          this.draw(true);
+        }
+        requestAnimationFrame(() => this.show(video, first));
+      },
+      key(event) {
+        if (event.ctrlKey || event.metaKey || event.altKey) return;
+        const far = event.shiftKey ? 20 : TURN;
+        const deeds = {
+          ArrowLeft: () => this.turn(-far, 0), ArrowRight: () => this.turn(far, 0), ArrowUp: () => this.turn(0, far), ArrowDown: () => this.turn(0, -far),
+          "+": () => this.setFov(this.fov * 0.9), "=": () => this.setFov(this.fov * 0.9), "-": () => this.setFov(this.fov / 0.9),
+          0: () => this.home(), 9: () => this.behind(), m: () => this.toggleMarks(), r: () => this.toggle(),
+          b: () => this.go(WAYS[(WAYS.indexOf(this.way) + 1) % WAYS.length]),
+          ",": () => { this.stop(); this.load(this.index - 1); }, ".": () => { this.stop(); this.load(this.index + 1); },
+          "[": () => { this.line = Math.max(0, this.line - 0.02); this.draw(); }, "]": () => { this.line = Math.min(1, this.line + 0.02); this.draw(); },
+        };
+        if (deeds[event.key]) { deeds[event.key](); event.preventDefault(); }
+      },
+    };
+  });
+});

@@ -1,0 +1,176 @@
+// Both eyes: one picture for coloured glasses, one eye after the other, or their difference; convergence slides.
+// Needs: data-base, data-chosen, data-eyes, data-kept; rows in #moments; #sides, #glasses; refs canvas, way,
+// shift, kept; #parallax with data-limits and a drawing whose .of-export moves. Hears "moment", says "shown".
+document.addEventListener("alpine:init", function () {
+  const UNKNOWN = 0, MIDDLE = 128, STEPS = 10; // the core's rehearsed/depth.py
+  Alpine.data("botheyes", function () {
+    return {
+      index: 0, side: "export", shift: 0, marks: true, words: "", told: "", ghosts: "", shiftWords: "",
+      rows: JSON.parse(document.getElementById("moments").textContent),
+      sides: JSON.parse(document.getElementById("sides").textContent),
+      glasses: JSON.parse(document.getElementById("glasses").textContent),
+      init() {
+        const own = { held: null, showsRight: false, light: null, depth: null };
+        Object.defineProperty(this, "own", { value: () => own });
+        this.setShift(0);
+        this.load(Number(this.$root.dataset.chosen));
+        setInterval(() => { if (this.$refs.way.value === "turn") { own.showsRight = !own.showsRight; this.draw(); } }, 500);
+        document.addEventListener("keydown", (event) => {
+          if (!event.target.closest("input, textarea, select, canvas")) this.key(event);
+        });
+        document.body.addEventListener("htmx:afterSwap", () => this.follow());
+      },
+      setWay() { this.draw(); this.tellGhosts(); },
+      setSide(event) { this.goSide(event.currentTarget.dataset.side); },
+      goSide(side) {
+        this.side = side;
+        this.$root.querySelectorAll("[data-side]").forEach((b) => b.setAttribute("aria-pressed", b.dataset.side === side));
+        this.load(this.index);
+      },
+      toggleMarks() { this.marks = !this.marks; this.draw(); },
+      choose(event) { this.load(event.detail.index); },
+      load(index) {
+        const own = this.own();
+        this.index = Math.max(0, Math.min(index, this.rows.length - 1));
+        this.$dispatch("shown", { index: this.index });
+        if (own.loading) { own.waiting = true; return; }
+        own.loading = true;
+        own.waiting = false;
+        const side = this.side, frame = this.rows[this.index][side === "master" ? 0 : 1], eyes = this.$root.dataset.eyes;
+        this.told = "drawing…";
+        this.fetch(`still/${side}/${frame}/${eyes}.png`, `frame ${frame} of the ${side}`).then((picture) => {
+          this.take(picture, side);
+          this.draw();
+          this.tellGhosts();
+          return this.fetch(`depth/${side}/${frame}.png`, "its parallax").then((depth) => { if (!own.waiting) this.takeDepth(depth); });
+        }).catch((error) => { this.told = error.message; }).finally(() => {
+          own.loading = false;
+          if (own.waiting || side !== this.side) this.load(this.index);
+        });
+      },
+      fetch(path, name) {
+        return new Promise((resolve, reject) => {
+          const picture = new Image();
+          picture.onload = () => resolve(picture);
+          picture.onerror = () => reject(new Error(`${name} could not be drawn`));
+          picture.src = this.$root.dataset.base + path;
+        });
+      },
+      take(picture, side) {
+        const own = this.own(), { width, height } = this.$refs.canvas, { left, right, shape } = this.sides[side];
+        own.width = Math.min(width, Math.round(height * shape));
+        own.height = Math.min(height, Math.round(own.width / shape));
+        own.light = [left, right].map((cell) => window.skGlasses.linear(picture, cell, own.width, own.height));
+        own.depth = null;
+      },
+      takeDepth(depth) {
+        const own = this.own(), canvas = document.createElement("canvas");
+        Object.assign(canvas, { width: own.width, height: own.height });
+        const pen = canvas.getContext("2d", { willReadFrequently: true });
+        pen.imageSmoothingEnabled = false;
+        pen.drawImage(depth, 0, 0, own.width, own.height);
+        const codes = pen.getImageData(0, 0, own.width, own.height).data;
+        own.depth = new Uint8Array(own.width * own.height).map((_, at) => codes[4 * at]);
+        this.draw();
+      },
+      slide(event) { this.setShift(Number(event.currentTarget.value)); },
+      setShift(shift) {
+        this.shift = Math.max(-5, Math.min(Math.round(shift * 20) / 20, 5));
+        this.$refs.shift.value = this.shift;
+        this.$refs.kept.value = (this.shift + this.base()).toFixed(3);
+        this.shiftWords = `${this.shift >= 0 ? "+" : ""}${this.shift.toFixed(2)} % of width`;
+        const own = this.own();
+        if (own.due) return;
+        own.due = true;
+        requestAnimationFrame(() => { own.due = false; this.draw(); this.follow(); });
+        clearTimeout(own.later);
+        own.later = setTimeout(() => this.tellGhosts(), 250);
+      },
+      // What is promised is told against the master: a slid export is off by what it is shifted already.
+      base() { return this.side === "export" ? Number(this.$root.dataset.off || 0) : 0; },
+      pair() { return this.glasses.find((one) => one.name === this.$refs.way.value); },
+      draw() {
+        const own = this.own(), canvas = this.$refs.canvas;
+        if (!own.light) return;
+        const started = performance.now(), pen = canvas.getContext("2d"), styles = getComputedStyle(document.documentElement);
+        const { width, height } = own, [left, right] = own.light, way = this.$refs.way.value, pair = this.pair();
+        const picture = own.picture && own.picture.width === width ? own.picture : (own.picture = pen.createImageData(width, height));
+        const by = Math.round((this.shift / 100) * width), glass = window.skGlasses;
+        pen.fillStyle = styles.getPropertyValue("--sk-surround");
+        pen.fillRect(0, 0, canvas.width, canvas.height);
+        const x = Math.round((canvas.width - width) / 2), y = Math.round((canvas.height - height) / 2);
+        if (way === "beside") {
+          const half = document.createElement("canvas");
+          Object.assign(half, { width, height });
+          [false, true].forEach((isRight) => {
+            glass.each(left, right, width, height, by, picture.data, glass.alone(isRight));
+            half.getContext("2d").putImageData(picture, 0, 0);
+            const wide = canvas.width / 2 - 2, high = (wide * height) / width;
+            pen.drawImage(half, isRight ? wide + 4 : 0, (canvas.height - high) / 2, wide, high);
+          });
+        } else {
+          glass.each(left, right, width, height, by, picture.data, pair ? glass.mix(pair) : way === "turn" ? glass.alone(own.showsRight) : glass.differ);
+          if (this.marks && own.depth) this.mark(picture.data);
+          pen.putImageData(picture, x, y);
+        }
+        own.time = performance.now() - started;
+        this.tell();
+      },
+      limits() { return document.getElementById("parallax").dataset.limits.split(" ").map(Number); },
+      // Hatches what stands in front of the screen; what is beyond parallel eyes closely.
+      mark(data) {
+        const own = this.own(), { width, depth } = own, far = this.limits()[2];
+        own.front = own.beyond = own.known = 0;
+        for (let at = 0; at < depth.length; at++) {
+          if (depth[at] === UNKNOWN) continue;
+          own.known++;
+          const percent = (depth[at] - MIDDLE) / STEPS + this.shift, diagonal = (at % width) + ((at / width) | 0);
+          if (percent > far) {
+            own.beyond++;
+            if (diagonal % 4 < 2) { data[4 * at] = 255; data[4 * at + 1] = 122; data[4 * at + 2] = 102; }
+          } else if (percent < -0.05) {
+            own.front++;
+            if (diagonal % 9 === 0) { data[4 * at] = 233; data[4 * at + 1] = 220; data[4 * at + 2] = 192; }
+          }
+        }
+      },
+      tell() {
+        const own = this.own(), share = (count) => `${((100 * count) / Math.max(own.known, 1)).toFixed(0)} %`;
+        const marked = own.depth && own.known ? ` · ${share(own.front)} of what is matched stands in front of the screen${own.beyond ? `, ${share(own.beyond)} beyond parallel eyes` : ""}` : "";
+        this.told = `${this.side}, drawn in ${own.time.toFixed(0)} ms${this.marks ? marked : ""}`;
+      },
+      tellGhosts() {
+        const own = this.own(), pair = this.pair();
+        if (!own.light || !pair) { this.ghosts = ""; return; }
+        const by = Math.round((this.shift / 100) * own.width), { width, height } = own;
+        const [made, plain] = [[pair.left, pair.right], pair.plain].map((matrices) => window.skGlasses.ghosting(own.light[0], own.light[1], width, height, by, pair, matrices));
+        const words = (shares) => shares.map((share) => `${(100 * share).toFixed(1)} %`).join(" and ");
+        this.ghosts = `Ghosting: ${words(made)} of its own light reaches the left and the right eye from the other; plain channels would let through ${words(plain)}`;
+      },
+      // The drawing's curve of the export goes along with the eyes.
+      follow() {
+        for (const group of document.querySelectorAll("#parallax [data-scale]")) {
+          group.setAttribute("transform", `translate(${(Number(group.dataset.scale) * this.shift).toFixed(2)} 0)`);
+        }
+        this.draw();
+      },
+      grab(event) { event.target.setPointerCapture(event.pointerId); this.own().held = { x: event.clientX, shift: this.shift }; },
+      drag(event) {
+        const { held } = this.own();
+        if (held) this.setShift(held.shift + ((event.clientX - held.x) / this.$refs.canvas.getBoundingClientRect().width) * 20);
+      },
+      release() { this.own().held = null; },
+      key(event) {
+        if (event.ctrlKey || event.metaKey || event.altKey) return;
+        const step = event.shiftKey ? 0.5 : 0.05, way = this.$refs.way;
+        const deeds = {
+          ArrowLeft: () => this.setShift(this.shift - step), ArrowRight: () => this.setShift(this.shift + step), 0: () => this.setShift(0),
+          g: () => { way.selectedIndex = (way.selectedIndex + 1) % way.options.length; this.setWay(); },
+          f: () => this.goSide(this.side === "export" ? "master" : "export"), m: () => this.toggleMarks(),
+          ",": () => this.load(this.index - 1), ".": () => this.load(this.index + 1),
+        };
+        if (deeds[event.key]) { deeds[event.key](); event.preventDefault(); }
+      },
+    };
+  });
+});
