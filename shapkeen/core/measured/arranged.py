@@ -27,6 +27,23 @@ def laid_out(frame: Frame, reading: Reading) -> Frame:
     return rolled(made, reading.moved(frame.number))
 
 
+def _grown(plane: P, by: tuple[float, float, float]) -> P:
+    """Return an eye made larger or smaller round its middle, and moved; its rim is carried on."""
+    height, width = plane.shape
+    dx, dy, size = by
+    matrix = np.array(
+        [
+            [size, 0, (1 - size) * (width - 1) / 2 + dx * width],
+            [0, size, (1 - size) * (height - 1) / 2 + dy * height],
+        ]
+    )
+    drawn = cv2.warpAffine(
+        plane, matrix, (width, height), flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE
+    )
+    made: Any = drawn
+    return made  # type: ignore[no-any-return]  # of the plane's own kind
+
+
 def in_steps(arrangement: Arrangement, raster: tuple[int, int]) -> Arrangement:
     """Return the arrangement with yaw and shifts in whole chroma samples of a master's raster.
 
@@ -37,7 +54,9 @@ def in_steps(arrangement: Arrangement, raster: tuple[int, int]) -> Arrangement:
     turn = arrangement.turn
     if turn.is_level:
         turn = Turn(yaw=_stepped(turn.yaw / 360, width) * 360)
-    shifts = tuple((_stepped(dx, width), _stepped(dy, height)) for dx, dy in arrangement.shifts)
+    shifts = tuple(
+        (_stepped(dx, width), _stepped(dy, height), size) for dx, dy, size in arrangement.shifts
+    )
     return replace(arrangement, turn=turn, shifts=shifts)
 
 
@@ -70,9 +89,11 @@ def _arranged(plane: P, arrangement: Arrangement) -> P:
     return joined(cells, arrangement.ways[1])
 
 
-def _moved(plane: P, by: tuple[float, float]) -> P:
+def _moved(plane: P, by: tuple[float, float, float]) -> P:
     """Return an eye moved right and down; what leaves it comes back at the far side."""
     height, width = plane.shape
+    if by[2] != 1:
+        return _grown(plane, by)
     moved: Any = np.roll(plane, (round(by[1] * height), round(by[0] * width)), axis=(0, 1))
     return moved  # type: ignore[no-any-return]  # of the plane's own kind
 

@@ -25,6 +25,7 @@ MOST = 3
 """Pictures of each file that are looked at."""
 LEAST_APART = 0.0015
 """Shares of an eye's size: less than judging takes for a shift needs no other layout."""
+LEAST_GROWN = 0.004
 LATE_LEFT = 0.6
 """What another moment must leave unlike, of what the same one leaves, to be the right one."""
 ROUND = frozenset({"equirectangular", "half-equirectangular", "cubemap"})
@@ -124,14 +125,17 @@ def _seated(
     )
 
 
-def _apart(found: Seated) -> tuple[tuple[float, float], ...]:
-    """Return the eyes' shifts, where they went apart; what both did alike is the picture's
+def _apart(found: Seated) -> tuple[tuple[float, float, float], ...]:
+    """Return how the eyes lie, where they went apart; what both did alike is the picture's
     place."""
     shifts = found.seating.shifts
     if len(shifts) != 2:
         return ()
-    apart = max(abs(one - other) for one, other in zip(*shifts, strict=True))
-    return shifts if apart > LEAST_APART else ()
+    (dx, dy, size), (other_dx, other_dy, other_size) = shifts
+    grown = abs(size / other_size - 1) > LEAST_GROWN
+    if max(abs(dx - other_dx), abs(dy - other_dy)) <= LEAST_APART and not grown:
+        return ()
+    return shifts if grown else ((dx, dy, 1.0), (other_dx, other_dy, 1.0))
 
 
 def _is_late(masters: Sequence[Real], exports: Sequence[Real], arrangement: Arrangement) -> bool:

@@ -127,10 +127,15 @@ def _as_mastered(
     applied = in_steps(laid.arrangement, found.master.tally.raster).shifts
     ordered = applied if _left_first(packings_of(laid, *readings)[1]) else applied[::-1]
     left, right = (
-        replace(one, dx=round(one.dx + dx * 100, 4), dy=round(one.dy + dy * 100, 4))
-        for one, (dx, dy) in zip(moment.shifts, ordered, strict=True)
+        replace(
+            one,
+            dx=round(one.dx + dx * 100, 4),
+            dy=round(one.dy + dy * 100, 4),
+            size=round(one.size * size, 5),
+        )
+        for one, (dx, dy, size) in zip(moment.shifts, ordered, strict=True)
     )
-    (left_x, left_y), (right_x, right_y) = ordered
+    (left_x, left_y, _), (right_x, right_y, _) = ordered
     master, export = moment.parallax
     apart = (right_x - left_x) * 100, (right_y - left_y) * 100
     own = _moved_back(master, *apart) if master else None

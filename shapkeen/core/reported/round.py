@@ -70,7 +70,7 @@ def eyes_lines(comparison: Comparison, screen: Screen) -> Iterator[Line]:
             yield (name, *parallax_words(uses, screen))
     told = [one for one in found.moments if one.parallax[1] is not None]
     if told:
-        yield ("worst moments", *_worst(told, screen))
+        yield ("worst", *_worst(told, screen))
 
 
 def parallax_words(uses: Sequence[ParallaxUse], screen: Screen) -> tuple[str, str]:

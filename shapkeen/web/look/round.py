@@ -9,7 +9,7 @@ from ...core.geometry.packing import BESIDE, STACKED, shown_eye, way_of
 from ...core.judged import Comparison
 from ...core.judged.evidence import Evidence, shown_rate, specified
 from ...core.judged.geometry import aspect_of
-from ...core.judged.rules.eyes import promised_shift
+from ...core.judged.rules.eyes import convergence_change, promised_shift
 from .moments import Strip
 
 WHOLE = (0.0, 0.0, 1.0, 1.0)
@@ -103,3 +103,10 @@ def kept_shift(comparison: Comparison) -> float:
     """Return the convergence that is promised now, in % of the width."""
     evidence = Evidence(comparison.promise, comparison.master, comparison.export, comparison.survey)
     return promised_shift(evidence)
+
+
+def shifted_by(comparison: Comparison) -> float:
+    """Return by how much the export's right eye is shifted against the master's, in % of width."""
+    evidence = Evidence(comparison.promise, comparison.master, comparison.export, comparison.survey)
+    change = convergence_change(evidence)
+    return 0.0 if change is None else change + promised_shift(evidence)

@@ -19,7 +19,7 @@ from ..library.models import Attempt
 from . import services, stills
 from .forms import ConvergenceForm, ScreenForm
 from .moments import strip_of
-from .round import glasses, kept_shift, pairs_of, rate_of, sides_of
+from .round import glasses, kept_shift, pairs_of, rate_of, shifted_by, sides_of
 
 
 def _context(request: HttpRequest, attempt: Attempt, comparison: Comparison) -> dict[str, object]:
@@ -75,6 +75,7 @@ def both_eyes(request: HttpRequest, attempt_id: int) -> HttpResponse:
         "view": "eyes",
         "glasses": glasses(),
         "kept": kept_shift(comparison),
+        "off": shifted_by(comparison),
         "form": form,
         **services.parallax_told(comparison, services.usual_screen()),
     }

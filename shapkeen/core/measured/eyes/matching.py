@@ -95,14 +95,14 @@ def _shifted(one: Real, other: Real, matrix: Real) -> Fit:
 class Seating:
     """Which of the master's eyes sits in each cell of the export, and how surely.
 
-    likeness: of the worst cell. shifts: how each cell lies against its eye, right and down as
-    shares of its size. lead: what the next best seating leaves unlike, ÷ what this one does.
+    likeness: of the worst cell. shifts: how each cell lies against its eye (right, down as shares
+    of its size, how large). lead: what the next best seating leaves unlike, ÷ what this one does.
     """
 
     eyes: tuple[int, ...]
     likeness: float
     lead: float
-    shifts: tuple[tuple[float, float], ...] = ()
+    shifts: tuple[tuple[float, float, float], ...] = ()
 
 
 def seating(frames: Sequence[tuple[Sequence[Real], Sequence[Real]]]) -> Seating:
@@ -124,10 +124,11 @@ def seating(frames: Sequence[tuple[Sequence[Real], Sequence[Real]]]) -> Seating:
 
 def _shifts(
     fits: Sequence[list[list[Fit]]], eyes: tuple[int, ...]
-) -> tuple[tuple[float, float], ...]:
-    """Return the middle shift of each cell against the eye that sits in it."""
-    found = [
-        np.median([(table[cell][eye].dx, table[cell][eye].dy) for table in fits], axis=0)
-        for cell, eye in enumerate(eyes)
-    ]
-    return tuple((float(dx), float(dy)) for dx, dy in found)
+) -> tuple[tuple[float, float, float], ...]:
+    """Return how each cell lies against the eye that sits in it, in the middle of all frames."""
+    found = []
+    for cell, eye in enumerate(eyes):
+        seen = [(one.dx, one.dy, one.size) for one in (table[cell][eye] for table in fits)]
+        dx, dy, size = np.median(seen, axis=0)
+        found.append((float(dx), float(dy), float(size)))
+    return tuple(found)

@@ -33,19 +33,20 @@ class Arrangement:
 
     ways: how eyes share the master's picture, and the export's (geometry/packing.py). eyes: which
     of the master's eyes, by place, lies in each place of the export. turn: of a sphere's content.
-    shifts: by how much each place's eye is moved right and down, as shares of its size.
+    shifts: by how much each place's eye is moved right and down, as shares of its size, and how
+    many times as large it becomes.
     """
 
     ways: tuple[str, str] = (MONO, MONO)
     eyes: tuple[int, ...] = (0,)
     turn: Turn = field(default_factory=Turn)
-    shifts: tuple[tuple[float, float], ...] = ()
+    shifts: tuple[tuple[float, float, float], ...] = ()
 
     @property
     def is_plain(self) -> bool:
         """Return whether the master lies as the export does already."""
         plain = self.eyes == tuple(range(len(self.eyes)))
-        still = self.turn == Turn() and not any(map(any, self.shifts))
+        still = self.turn == Turn() and all(by == (0, 0, 1) for by in self.shifts)
         return self.ways[0] == self.ways[1] and plain and still
 
 

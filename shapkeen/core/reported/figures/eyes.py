@@ -32,7 +32,7 @@ def eyes_figure(moments: Sequence[EyesMoment], screen: Screen) -> str:
     parts.append(svg.element("g", *_counts(uses[1], place, "series"), data_scale=f"{scale:.4f}"))
     parts += _scale(screen, place, reach)
     below = TOP + HISTOGRAM + GAP
-    parts += _series(moments, place, below)
+    parts += _series(moments, place, below, scale)
     nearest = min(use.nearest for use in uses[1])
     farthest = max(use.farthest for use in uses[1])
     label = (
@@ -112,7 +112,7 @@ def _scale(screen: Screen, place: Place, reach: float) -> list[str]:
     return parts
 
 
-def _series(moments: Sequence[EyesMoment], place: Place, top: float) -> list[str]:
+def _series(moments: Sequence[EyesMoment], place: Place, top: float, scale: float) -> list[str]:
     """Return nearest to farthest of each moment as a bar, time running down; worst ones named."""
     told = [(one.time_s, one.parallax[1]) for one in moments if one.parallax[1] is not None]
     first, last = moments[0].time_s, moments[-1].time_s
@@ -122,15 +122,17 @@ def _series(moments: Sequence[EyesMoment], place: Place, top: float) -> list[str
         svg.line(place(0), top, place(0), top + SERIES, class_="ideal"),
         svg.text("each moment, nearest to farthest", LEFT, top - 5, class_="axis"),
     ]
+    bars: list[str] = []
     for time, use in told:
         y = top + 6 + (time - first) / span * (SERIES - 12)
-        parts.append(svg.line(place(use.nearest), y, place(use.farthest), y, class_="series"))
+        bars.append(svg.line(place(use.nearest), y, place(use.farthest), y, class_="series"))
         steep = abs(use.vertical) > MOST_VERTICAL_PERCENT
-        parts.append(
+        bars.append(
             svg.element(
                 "circle", cx=place(use.middle), cy=y, r=2.5, class_="mark" if steep else "density"
             )
         )
+    parts.append(svg.element("g", *bars, data_scale=f"{scale:.4f}"))
     for time, y in ((first, top + 9), (last, top + SERIES - 2)):
         parts.append(svg.text(f"{time:.1f} s", LEFT - 6, y, class_="tick end"))
     return parts

@@ -27,7 +27,7 @@ def sphere_figure(found: SphereFindings, limit: float) -> str:
         parts += _seam(views, LEFT + index * (SEAM_WIDTH + GAP), name)
     parts += _latitudes()
     parts += _steps(found, limit)
-    below = TOP + SEAM_HEIGHT + HEAD + 14
+    below = TOP + SEAM_HEIGHT + HEAD + 22
     for index, (views, name) in enumerate(zip(found.views, ("master", "export"), strict=True)):
         parts += _poles(views, LEFT + index * (2 * POLE + 2 * GAP), below, name)
     width = LEFT + 4 * POLE + 3 * GAP + 6

@@ -3,17 +3,16 @@
 // Hears "moment" with {index} of a row; says "shown" with it. ?plain draws without WebGL.
 document.addEventListener("alpine:init", function () {
   const WAYS = ["beside", "wipe", "alternate"], SIDES = ["master", "export"];
-  const LEAST_VIEW = 20, MOST_VIEW = 120, TURN = 3, REST_MS = 160;
+  const LEAST_VIEW = 20, MOST_VIEW = 120, TURN = 3, REST_MS = 160, SLOW_MS = 25;
   Alpine.data("around", function () {
+    // Not for Alpine to watch: pictures, textures and pointers.
+    const own = { pictures: {}, pointers: new Map(), video: null, times: [], halves: null };
     return {
       way: "beside", line: 0.5, index: 0, marks: true, playing: false, showsExport: true,
-      yaw: 0, pitch: 0, fov: 90, view: "", gets: "", drawn: "",
+      yaw: 0, pitch: 0, fov: 90, view: "", gets: "", drawn: "", words: "",
       rows: JSON.parse(document.getElementById("moments").textContent),
       sides: JSON.parse(document.getElementById("sides").textContent),
       init() {
-        // Not the page's business to watch: pictures, textures and pointers.
-        const own = { pictures: {}, pointers: new Map(), video: null, times: [], halves: null };
-        Object.defineProperty(this, "own", { value: () => own });
         own.sphere = window.skSphere.make(new URLSearchParams(location.search).has("plain"));
         this.home();
         this.load(Number(this.$root.dataset.chosen));
@@ -33,18 +32,19 @@ document.addEventListener("alpine:init", function () {
       behind() { this.yaw = 180; this.pitch = 0; this.draw(); },
       choose(event) { this.stop(); this.load(event.detail.index); },
       load(index) {
-        const own = this.own();
         this.index = Math.max(0, Math.min(index, this.rows.length - 1));
         this.$dispatch("shown", { index: this.index });
         if (own.loading) { own.waiting = true; return; }
         own.loading = true;
         own.waiting = false;
         const asked = this.index, eyes = this.$root.dataset.eyes, [master, other] = this.rows[asked];
+        this.words = `master ${master} · export ${other}`;
         this.drawn = "drawing…";
         Promise.all([["master", master], ["export", other]].map(([side, frame]) =>
           this.fetch(`still/${side}/${frame}/${eyes}.png`, `frame ${frame} of the ${side}`))).then((found) => {
           if (this.playing) return;
-          SIDES.forEach((side, at) => { own.pictures[side] = found[at]; own.sphere.upload(side, found[at]); });
+          SIDES.forEach((side, at) => { own.pictures[side] = found[at]; });
+          this.uploadAll();
           own.halves = null;
           this.drawn = "";
           this.draw();
@@ -71,11 +71,11 @@ document.addEventListener("alpine:init", function () {
       // The part of what was uploaded that holds one eye of a file: of its own picture, or of the proxy.
       cellOf(side) {
         const [x, y, w, h] = this.sides[side].left;
-        if (!this.own().halves) return [x, y, w, h];
+        if (!own.halves) return [x, y, w, h];
         return [x, (y + (side === "export" ? 1 : 0)) / 2, w, h / 2];
       },
       draw(coarse) {
-        const own = this.own(), canvas = this.$refs.canvas;
+        const canvas = this.$refs.canvas;
         if (!canvas || !own.pictures.export) return;
         const started = performance.now(), pen = canvas.getContext("2d"), styles = getComputedStyle(document.documentElement);
         pen.fillStyle = styles.getPropertyValue("--sk-surround");
@@ -99,13 +99,30 @@ document.addEventListener("alpine:init", function () {
         this.tell();
         own.times.push(performance.now() - started);
         if (own.times.length > 30) own.times.shift();
+        if (coarse) this.choose3d();
         if (!coarse && !this.drawn.startsWith("drawing")) this.drawn = `${own.sphere.name}, ${this.middle().toFixed(0)} ms a picture`;
         if (coarse) {
           clearTimeout(own.rest);
           own.rest = setTimeout(() => this.draw(), REST_MS);
         }
       },
-      middle() { const sorted = [...this.own().times].sort((a, b) => a - b); return sorted[sorted.length >> 1] || 0; },
+      // Where WebGL is drawn by the processor, a plain canvas may be the faster of the two.
+      choose3d() {
+        if (own.other === undefined && own.times.length >= 8 && this.middle() > SLOW_MS) {
+          own.other = { sphere: own.sphere, time: this.middle() };
+          own.sphere = window.skSphere.make(own.sphere.name === "WebGL");
+          this.uploadAll();
+          own.times = [];
+        } else if (own.other && own.other.sphere && own.times.length >= 8) {
+          if (this.middle() > own.other.time) { own.sphere = own.other.sphere; this.uploadAll(); own.times = []; }
+          own.other = {};
+        }
+      },
+      uploadAll() {
+        SIDES.forEach((side) => { if (own.pictures[side]) own.sphere.upload(side, own.pictures[side]); });
+        if (own.halves) own.sphere.upload("proxy", own.halves);
+      },
+      middle() { const sorted = [...own.times].sort((a, b) => a - b); return sorted[sorted.length >> 1] || 0; },
       // Horizon, seam, both poles, and where the file lets viewers look first.
       mark(pen, styles, side, left, wide, height) {
         const view = this.looking(side), place = (l, b) => window.skSphere.place(view, l, b, wide, height);
@@ -150,7 +167,7 @@ document.addEventListener("alpine:init", function () {
       },
       // The export's picture flat, with the window's outline on it.
       drawFlat(styles) {
-        const flat = this.$refs.flat, pen = flat.getContext("2d"), own = this.own(), { width, height } = flat;
+        const flat = this.$refs.flat, pen = flat.getContext("2d"), { width, height } = flat;
         const picture = own.halves || own.pictures.export, half = Boolean(own.halves);
         const wide = picture.naturalWidth || picture.videoWidth, tall = picture.naturalHeight || picture.videoHeight;
         const high = Math.min(height, (width * (half ? tall / 2 : tall)) / wide), across = Math.min(width, (high * wide) / (half ? tall / 2 : tall));
@@ -191,17 +208,16 @@ document.addEventListener("alpine:init", function () {
       setFov(fov) { this.fov = Math.max(LEAST_VIEW, Math.min(fov, MOST_VIEW)); this.moved(); },
       // One picture to each of the display's own, however many moves there are.
       moved() {
-        const own = this.own();
         if (own.due) return;
         own.due = true;
         requestAnimationFrame(() => { own.due = false; this.draw(true); });
       },
       grab(event) {
         event.target.setPointerCapture(event.pointerId);
-        this.own().pointers.set(event.pointerId, { x: event.clientX, y: event.clientY });
+        own.pointers.set(event.pointerId, { x: event.clientX, y: event.clientY });
       },
       drag(event) {
-        const own = this.own(), from = own.pointers.get(event.pointerId);
+        const from = own.pointers.get(event.pointerId);
         if (!from) return;
         const box = this.$refs.canvas.getBoundingClientRect(), here = { x: event.clientX, y: event.clientY };
         if (own.pointers.size === 2) {
@@ -217,11 +233,10 @@ document.addEventListener("alpine:init", function () {
         }
         own.pointers.set(event.pointerId, here);
       },
-      release(event) { this.own().pointers.delete(event.pointerId); },
+      release(event) { own.pointers.delete(event.pointerId); },
       wheel(event) { event.preventDefault(); this.setFov(this.fov * (event.deltaY < 0 ? 0.92 : 1.087)); },
       toggle() { if (this.playing) this.stop(); else this.play(this.index); },
       stop() {
-        const own = this.own();
         this.playing = false;
         if (own.video) own.video.pause();
         if (own.halves) this.load(this.index);
@@ -233,7 +248,6 @@ document.addEventListener("alpine:init", function () {
         });
       },
       play(first) {
-        const own = this.own();
         this.playing = true;
         this.drawn = "making the proxy…";
         this.piece(first).then((blob) => {
@@ -247,20 +261,20 @@ document.addEventListener("alpine:init", function () {
         }).catch((error) => { this.playing = false; this.drawn = error.message; });
       },
       next(first, video) {
-        const own = this.own(), shown = Math.round((video.duration || 0) * this.rate());
+        const shown = Math.round((video.duration || 0) * this.rate());
         const after = first + Math.max(shown, 1) * Number(this.$root.dataset.step);
         if (!this.playing) return;
         if (after >= this.rows.length) { this.playing = false; this.index = this.rows.length - 1; own.halves = null; this.load(this.index); } else this.play(after);
       },
       rate() { return Number(this.$root.querySelector("[data-rate]").dataset.rate); },
       show(video, first) {
-        const own = this.own();
         if (own.video !== video || !this.playing || video.ended) return;
         if (video.readyState >= 2) {
           own.sphere.upload("proxy", video);
           own.halves = video;
           this.index = Math.min(first + Math.round(video.currentTime * this.rate()) * Number(this.$root.dataset.step), this.rows.length - 1);
           this.$dispatch("shown", { index: this.index });
+          this.words = `master ${this.rows[this.index][0]} · export ${this.rows[this.index][1]}`;
           this.draw(true);
         }
         requestAnimationFrame(() => this.show(video, first));

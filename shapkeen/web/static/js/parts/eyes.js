@@ -4,14 +4,14 @@
 document.addEventListener("alpine:init", function () {
   const UNKNOWN = 0, MIDDLE = 128, STEPS = 10; // the core's rehearsed/depth.py
   Alpine.data("botheyes", function () {
+    // Not for Alpine to watch: pictures as light.
+    const own = { held: null, showsRight: false, light: null, depth: null };
     return {
       index: 0, side: "export", shift: 0, marks: true, words: "", told: "", ghosts: "", shiftWords: "",
       rows: JSON.parse(document.getElementById("moments").textContent),
       sides: JSON.parse(document.getElementById("sides").textContent),
       glasses: JSON.parse(document.getElementById("glasses").textContent),
       init() {
-        const own = { held: null, showsRight: false, light: null, depth: null };
-        Object.defineProperty(this, "own", { value: () => own });
         this.setShift(0);
         this.load(Number(this.$root.dataset.chosen));
         setInterval(() => { if (this.$refs.way.value === "turn") { own.showsRight = !own.showsRight; this.draw(); } }, 500);
@@ -30,13 +30,13 @@ document.addEventListener("alpine:init", function () {
       toggleMarks() { this.marks = !this.marks; this.draw(); },
       choose(event) { this.load(event.detail.index); },
       load(index) {
-        const own = this.own();
         this.index = Math.max(0, Math.min(index, this.rows.length - 1));
         this.$dispatch("shown", { index: this.index });
         if (own.loading) { own.waiting = true; return; }
         own.loading = true;
         own.waiting = false;
         const side = this.side, frame = this.rows[this.index][side === "master" ? 0 : 1], eyes = this.$root.dataset.eyes;
+        this.words = `master ${this.rows[this.index][0]} · export ${this.rows[this.index][1]}`;
         this.told = "drawing…";
         this.fetch(`still/${side}/${frame}/${eyes}.png`, `frame ${frame} of the ${side}`).then((picture) => {
           this.take(picture, side);
@@ -57,14 +57,14 @@ document.addEventListener("alpine:init", function () {
         });
       },
       take(picture, side) {
-        const own = this.own(), { width, height } = this.$refs.canvas, { left, right, shape } = this.sides[side];
+        const { width, height } = this.$refs.canvas, { left, right, shape } = this.sides[side];
         own.width = Math.min(width, Math.round(height * shape));
         own.height = Math.min(height, Math.round(own.width / shape));
         own.light = [left, right].map((cell) => window.skGlasses.linear(picture, cell, own.width, own.height));
         own.depth = null;
       },
       takeDepth(depth) {
-        const own = this.own(), canvas = document.createElement("canvas");
+        const canvas = document.createElement("canvas");
         Object.assign(canvas, { width: own.width, height: own.height });
         const pen = canvas.getContext("2d", { willReadFrequently: true });
         pen.imageSmoothingEnabled = false;
@@ -79,7 +79,6 @@ document.addEventListener("alpine:init", function () {
         this.$refs.shift.value = this.shift;
         this.$refs.kept.value = (this.shift + this.base()).toFixed(3);
         this.shiftWords = `${this.shift >= 0 ? "+" : ""}${this.shift.toFixed(2)} % of width`;
-        const own = this.own();
         if (own.due) return;
         own.due = true;
         requestAnimationFrame(() => { own.due = false; this.draw(); this.follow(); });
@@ -90,7 +89,7 @@ document.addEventListener("alpine:init", function () {
       base() { return this.side === "export" ? Number(this.$root.dataset.off || 0) : 0; },
       pair() { return this.glasses.find((one) => one.name === this.$refs.way.value); },
       draw() {
-        const own = this.own(), canvas = this.$refs.canvas;
+        const canvas = this.$refs.canvas;
         if (!own.light) return;
         const started = performance.now(), pen = canvas.getContext("2d"), styles = getComputedStyle(document.documentElement);
         const { width, height } = own, [left, right] = own.light, way = this.$refs.way.value, pair = this.pair();
@@ -109,7 +108,8 @@ document.addEventListener("alpine:init", function () {
             pen.drawImage(half, isRight ? wide + 4 : 0, (canvas.height - high) / 2, wide, high);
           });
         } else {
-          glass.each(left, right, width, height, by, picture.data, pair ? glass.mix(pair) : way === "turn" ? glass.alone(own.showsRight) : glass.differ);
+          if (pair) glass.blend(left, right, width, height, by, picture.data, pair);
+          else glass.each(left, right, width, height, by, picture.data, way === "turn" ? glass.alone(own.showsRight) : glass.differ);
           if (this.marks && own.depth) this.mark(picture.data);
           pen.putImageData(picture, x, y);
         }
@@ -119,7 +119,7 @@ document.addEventListener("alpine:init", function () {
       limits() { return document.getElementById("parallax").dataset.limits.split(" ").map(Number); },
       // Hatches what stands in front of the screen; what is beyond parallel eyes closely.
       mark(data) {
-        const own = this.own(), { width, depth } = own, far = this.limits()[2];
+        const { width, depth } = own, far = this.limits()[2];
         own.front = own.beyond = own.known = 0;
         for (let at = 0; at < depth.length; at++) {
           if (depth[at] === UNKNOWN) continue;
@@ -135,17 +135,17 @@ document.addEventListener("alpine:init", function () {
         }
       },
       tell() {
-        const own = this.own(), share = (count) => `${((100 * count) / Math.max(own.known, 1)).toFixed(0)} %`;
-        const marked = own.depth && own.known ? ` · ${share(own.front)} of what is matched stands in front of the screen${own.beyond ? `, ${share(own.beyond)} beyond parallel eyes` : ""}` : "";
+        const share = (count) => `${((100 * count) / Math.max(own.known, 1)).toFixed(0)} %`;
+        const marked = own.depth && own.known ? ` · ${share(own.front)} in front of the screen${own.beyond ? `, ${share(own.beyond)} beyond parallel eyes` : ""}` : "";
         this.told = `${this.side}, drawn in ${own.time.toFixed(0)} ms${this.marks ? marked : ""}`;
       },
       tellGhosts() {
-        const own = this.own(), pair = this.pair();
+        const pair = this.pair();
         if (!own.light || !pair) { this.ghosts = ""; return; }
         const by = Math.round((this.shift / 100) * own.width), { width, height } = own;
         const [made, plain] = [[pair.left, pair.right], pair.plain].map((matrices) => window.skGlasses.ghosting(own.light[0], own.light[1], width, height, by, pair, matrices));
         const words = (shares) => shares.map((share) => `${(100 * share).toFixed(1)} %`).join(" and ");
-        this.ghosts = `Ghosting: ${words(made)} of its own light reaches the left and the right eye from the other; plain channels would let through ${words(plain)}`;
+        this.ghosts = `Ghosting, left and right eye: ${words(made)} of its light; by plain channels ${words(plain)}`;
       },
       // The drawing's curve of the export goes along with the eyes.
       follow() {
@@ -154,12 +154,12 @@ document.addEventListener("alpine:init", function () {
         }
         this.draw();
       },
-      grab(event) { event.target.setPointerCapture(event.pointerId); this.own().held = { x: event.clientX, shift: this.shift }; },
+      grab(event) { event.target.setPointerCapture(event.pointerId); own.held = { x: event.clientX, shift: this.shift }; },
       drag(event) {
-        const { held } = this.own();
+        const { held } = own;
         if (held) this.setShift(held.shift + ((event.clientX - held.x) / this.$refs.canvas.getBoundingClientRect().width) * 20);
       },
-      release() { this.own().held = null; },
+      release() { own.held = null; },
       key(event) {
         if (event.ctrlKey || event.metaKey || event.altKey) return;
         const step = event.shiftKey ? 0.5 : 0.05, way = this.$refs.way;

@@ -1,6 +1,6 @@
 // Glasses: both eyes' pictures in one, for coloured glasses, as a difference, or one alone.
-// window.skGlasses: linear(context, …) takes an eye's picture as linear light; mix, differ and alone write
-// sRGB bytes; ghosting tells what reaches each eye of the other. Formulas: the core's colour/anaglyph.py.
+// window.skGlasses: linear(context, …) takes an eye's picture as linear light; blend, and each with differ or
+// alone, write sRGB bytes; ghosting tells what reaches each eye of the other. Formulas: the core's colour/anaglyph.py.
 (function () {
   const STEPS = 4096, toLight = new Float32Array(256), toCode = new Uint8ClampedArray(STEPS + 1);
   for (let code = 0; code < 256; code++) {
@@ -29,6 +29,23 @@
       }
       return light;
     },
+    // As each(), for glasses: unrolled, for convergence must follow the hand.
+    blend(left, right, width, height, shift, goal, pair) {
+      const [a0, a1, a2, a3, a4, a5, a6, a7, a8] = pair.left.flat(), [b0, b1, b2, b3, b4, b5, b6, b7, b8] = pair.right.flat();
+      const inks = new Uint32Array(goal.buffer), top = STEPS;
+      const code = (light) => toCode[light <= 0 ? 0 : light >= 1 ? top : (light * top + 0.5) | 0];
+      for (let row = 0, at = 0, to = 0; row < height; row++) {
+        for (let column = 0; column < width; column++, at += 3) {
+          const from = column - shift, seen = from >= 0 && from < width, there = at - 3 * shift;
+          const lr = left[at], lg = left[at + 1], lb = left[at + 2];
+          const rr = seen ? right[there] : 0, rg = seen ? right[there + 1] : 0, rb = seen ? right[there + 2] : 0;
+          const r = code(a0 * lr + a1 * lg + a2 * lb + b0 * rr + b1 * rg + b2 * rb);
+          const g = code(a3 * lr + a4 * lg + a5 * lb + b3 * rr + b4 * rg + b5 * rb);
+          const b = code(a6 * lr + a7 * lg + a8 * lb + b6 * rr + b7 * rg + b8 * rb);
+          inks[to++] = 0xff000000 | (b << 16) | (g << 8) | r;
+        }
+      }
+    },
     // shift: samples by which the right eye's picture is moved right. way(goal, at, left, right): writes one.
     each(left, right, width, height, shift, goal, way) {
       for (let row = 0, at = 0, to = 0; row < height; row++) {
@@ -39,16 +56,6 @@
           goal[to + 3] = 255;
         }
       }
-    },
-    mix(pair) {
-      const [a, b] = [pair.left.flat(), pair.right.flat()];
-      return (goal, to, left, at, right, from) => {
-        const lr = left[at], lg = left[at + 1], lb = left[at + 2];
-        const rr = from < 0 ? 0 : right[from], rg = from < 0 ? 0 : right[from + 1], rb = from < 0 ? 0 : right[from + 2];
-        goal[to] = byte(a[0] * lr + a[1] * lg + a[2] * lb + b[0] * rr + b[1] * rg + b[2] * rb);
-        goal[to + 1] = byte(a[3] * lr + a[4] * lg + a[5] * lb + b[3] * rr + b[4] * rg + b[5] * rb);
-        goal[to + 2] = byte(a[6] * lr + a[7] * lg + a[8] * lb + b[6] * rr + b[7] * rg + b[8] * rb);
-      };
     },
     differ(goal, to, left, at, right, from) {
       for (let n = 0; n < 3; n++) {

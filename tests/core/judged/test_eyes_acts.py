@@ -1,0 +1,174 @@
+"""Two eyes through real encoders: each act named with its value, alone; no healthy one.
+
+A photographed pair (Middlebury 2014, as scikit-image ships it) and photographs with depth put in.
+"""
+
+import json
+import unittest
+
+import cv2
+import numpy as np
+
+from shapkeen.core.judged import Comparison, compare_files
+from shapkeen.core.promised import promise_from_json
+from tests.builders.boxes import flagged
+from tests.builders.eyes import eyes_frames, packed, shifted
+from tests.builders.media import SDR, coded, resized, write
+
+MASTER = SDR.with_options(crf="8")
+EXPORT = SDR.with_options(crf="20", preset="veryfast")
+BESIDE = {"stereo": "left-right"}
+SCENES = ("motorcycle", "coffee")
+
+
+class EyesActs(unittest.TestCase):
+    def compare(self, scene, planes, flags=BESIDE, master=None, **promise: object) -> Comparison:
+        if master is None:
+            whole = write(f"eyes-master-{scene}", packed(eyes_frames(scene)), MASTER)
+            master = flagged(whole, **BESIDE)
+        export = write("eyes-export", planes, EXPORT)
+        wanted = {"schema": "shapkeen.promise/1", "traits": promise}
+        return compare_files(
+            master,
+            flagged(export, **flags) if flags else export,
+            overrides=promise_from_json(json.dumps(wanted), origin="this test"),
+            workers=1,
+        )
+
+    def named(self, *args, **more):
+        """Return the one cause that is named, None where none is."""
+        causes = self.compare(*args, **more).survival.causes
+        self.assertLessEqual(len(causes), 1, causes)
+        return causes[0] if causes else None
+
+    def test_healthy_eyes_show_no_cause_and_leave_nothing_unproven(self) -> None:
+        for scene in SCENES:
+            found = self.compare(scene, packed(eyes_frames(scene)))
+            with self.subTest(scene):
+                self.assertEqual((found.survival.causes, found.survival.overall), ((), "kept"))
+                self.assertEqual(found.survey.eyes.packings, ("left-right", "left-right"))
+
+    def test_flags(self) -> None:
+        planes = packed(eyes_frames("coffee"))
+        self.assertEqual(self.named("coffee", planes, None).id, "stereo-unflagged")
+        cause = self.named("coffee", planes, {"stereo": "top-bottom"})
+        self.assertEqual(cause.id, "stereo-misflagged")
+        self.assertEqual(dict(cause.values), {"from": "left-right", "to": "top-bottom"})
+
+    def test_exchanged_and_repeated_eyes(self) -> None:
+        for scene in SCENES:
+            frames = eyes_frames(scene)
+            swapped = self.named(scene, packed(frames, way="right-left"))
+            twice = self.named(scene, packed([(left, left) for left, _ in frames]))
+            with self.subTest(scene):
+                self.assertEqual((swapped.id, swapped.traits), ("eyes-swapped", ("stereo",)))
+                self.assertEqual(twice.id, "eye-repeated")
+
+    def test_half_packed_eyes_exchanged_in_an_unchanged_raster(self) -> None:
+        frames = eyes_frames("motorcycle")
+        master = flagged(write("eyes-half", packed(frames, half=True), MASTER), **BESIDE)
+        self.assertIsNone(self.named("", packed(frames, half=True), BESIDE, master))
+        swapped = packed(frames, half=True, way="right-left")
+        self.assertEqual(self.named("", swapped, BESIDE, master).id, "eyes-swapped")
+
+    def test_eyes_moved_against_each_other_by_their_values(self) -> None:
+        for scene in SCENES:
+            drop = self.named(scene, packed(shifted(eyes_frames(scene), dy=4)))
+            slid = self.named(scene, packed(shifted(eyes_frames(scene), dx=8)))
+            with self.subTest(scene):
+                self.assertEqual(drop.id, "eyes-offset")
+                self.assertAlmostEqual(drop.values["dy"], 4 / 3.6, delta=0.05)
+                self.assertEqual(slid.id, "convergence-shifted")
+                self.assertAlmostEqual(slid.values["shift"], 8 / 6.4, delta=0.05)
+
+    def test_a_promised_convergence_is_no_shift_and_its_absence_is_one(self) -> None:
+        frames = eyes_frames("coffee")
+        wanted = {"convergence": {"value": {"shift": 1.25}}}
+        self.assertIsNone(self.named("coffee", packed(shifted(frames, dx=8)), **wanted))
+        cause = self.named("coffee", packed(frames), **wanted)
+        self.assertEqual(cause.id, "convergence-shifted")
+        self.assertAlmostEqual(cause.values["shift"], -1.25, delta=0.05)
+
+    def test_eyes_packed_another_way(self) -> None:
+        frames = eyes_frames("coffee")
+        stacked = {"stereo": "top-bottom"}
+        for planes, flags, goal in (
+            (packed(frames, way="top-bottom"), stacked, "top-bottom"),
+            (packed(frames, way="top-bottom", half=True), stacked, "top-bottom"),
+            (packed(frames, half=True), BESIDE, "left-right"),
+            ([coded(left, matrix=1, depth=8) for left, _ in frames], None, "mono"),
+        ):
+            cause = self.named("coffee", planes, flags)
+            with self.subTest(goal):
+                self.assertEqual(cause.id, "layout-changed")
+                self.assertEqual((cause.values["from"], cause.values["to"]), ("left-right", goal))
+
+    def test_a_promised_packing_is_no_change(self) -> None:
+        planes = packed(eyes_frames("coffee"), way="top-bottom")
+        found = self.compare(
+            "coffee",
+            planes,
+            {"stereo": "top-bottom"},
+            stereo={"value": "top-bottom", "from": "left-right"},
+            raster={"value": [640, 720]},
+        )
+        self.assertEqual((found.survival.causes, found.survival.overall), ((), "kept"))
+
+    def test_one_eye_under_a_flag_for_two(self) -> None:
+        planes = [coded(left, matrix=1, depth=8) for left, _ in eyes_frames("coffee")]
+        self.assertEqual(self.named("coffee", planes, BESIDE).id, "stereo-misflagged")
+        flat = write("eyes-flat", planes, MASTER)
+        self.assertEqual(self.named("", planes, BESIDE, flat).id, "stereo-misflagged")
+        self.assertIsNone(self.named("", planes, None, flat))
+
+    def test_a_smaller_copy_keeps_its_own_name(self) -> None:
+        planes = resized(packed(eyes_frames("motorcycle")), 640, 180)
+        self.assertEqual(self.named("motorcycle", planes).id, "downscaled")
+
+    def test_eyes_that_no_longer_match_are_told_without_a_cause(self) -> None:
+        frames = eyes_frames("motorcycle")
+        soft = [(left, cv2.GaussianBlur(right, (0, 0), 1.5)) for left, right in frames]
+        tinted = [(left, right * np.float32([1.08, 1, 0.92])) for left, right in frames]
+        late = [(frames[i][0], frames[max(i - 1, 0)][1]) for i in range(len(frames))]
+        small = [
+            (left, np.pad(cv2.resize(right, (576, 324)), ((18, 18), (32, 32), (0, 0))))
+            for left, right in frames
+        ]
+        for made, trait, verdict in (
+            (soft, "eye_sharpness", "bent"),
+            (tinted, "eye_colour", "bent"),
+            (late, "eye_time", "lost"),
+            (small, "eye_size", "lost"),
+        ):
+            found = self.compare("motorcycle", packed(np.clip(made, 0, 1)))
+            told = {v.trait: v.verdict for v in found.survival.verdicts}
+            with self.subTest(trait):
+                self.assertEqual(told[trait], verdict)
+                self.assertEqual(found.survival.causes, ())
+
+    def test_patterns_and_black_frames_prove_nothing(self) -> None:
+        wave = 0.5 + 0.3 * np.sin(np.arange(640) / 5)
+        tile = np.tile(wave.astype(np.float32)[None, :, None], (360, 1, 3))
+        pattern = [(np.roll(tile, k, 1), np.roll(tile, k + 4, 1)) for k in range(8)]
+        black = [(tile * 0, tile * 0)] * 8
+        for name, frames in (("pattern", pattern), ("black", black)):
+            master = flagged(write(f"eyes-{name}", packed(frames), MASTER), **BESIDE)
+            found = self.compare("", packed(frames), BESIDE, master)
+            told = {v.trait: v.verdict for v in found.survival.verdicts}
+            with self.subTest(name):
+                self.assertEqual((told["stereo"], told["parallax"]), ("unproven", "unproven"))
+                self.assertEqual(found.survival.causes, ())
+
+    def test_eyes_frame_after_frame(self) -> None:
+        in_turn = {"x264-params": "frame-packing=5"}
+        frames = eyes_frames("coffee")
+        planes = [coded(eye, matrix=1, depth=8) for pair in frames for eye in pair]
+        master = write("eyes-turn", planes, MASTER.with_options(**in_turn))
+        export = write("eyes-turn-export", planes, EXPORT.with_options(**in_turn))
+        found = compare_files(master, export, workers=1)
+        self.assertEqual(found.survival.causes, ())
+        self.assertEqual(found.survey.eyes.packings, ("frame-sequential",) * 2)
+        swapped = [planes[i ^ 1] for i in range(len(planes))]
+        export = write("eyes-turn-export", swapped, EXPORT.with_options(**in_turn))
+        causes = compare_files(master, export, workers=1).survival.causes
+        self.assertEqual([cause.id for cause in causes], ["eyes-swapped"])

@@ -1,0 +1,168 @@
+"""Spheres of photographs through real encoders: each act named with its value, alone; no healthy
+one.
+
+Facts of the trade (common practice, no source): sphere playback needs the flag; 3840×2160 carrying
+a sphere is stretched; a covered tripod is ordinary.
+"""
+
+import json
+import unittest
+
+import numpy as np
+
+from shapkeen.core.judged import Comparison, compare_files
+from shapkeen.core.promised import promise_from_json
+from tests.builders.boxes import flagged
+from tests.builders.media import SDR, coded, padded, photo_frames, resized, write
+from tests.builders.spheres import OTHERS, sphere_planes, through
+
+MASTER = SDR.with_options(crf="8")
+EXPORT = SDR.with_options(crf="20", preset="veryfast")
+WHOLE = {"projection": "equirectangular"}
+
+
+def rolled(planes, share):
+    return [tuple(np.roll(p, round(p.shape[1] * share), axis=1) for p in item) for item in planes]
+
+
+def cut(planes, *, across: int = 0, down: int = 0):
+    """Return planes without so many sixteenths at each side."""
+    made = []
+    for item in planes:
+        parts = []
+        for plane in item:
+            y, x = plane.shape[0] * down // 16, plane.shape[1] * across // 16
+            parts.append(np.ascontiguousarray(plane[y : len(plane) - y, x : plane.shape[1] - x]))
+        made.append(tuple(parts))
+    return made
+
+
+class SphereActs(unittest.TestCase):
+    @classmethod
+    def setUpClass(cls) -> None:
+        cls.planes = sphere_planes()
+        cls.master = flagged(write("sphere-master", cls.planes, MASTER), **WHOLE)
+
+    def compare(self, planes=None, flags=WHOLE, master=None, **promise: object) -> Comparison:
+        export = write("sphere-export", planes or self.planes, EXPORT)
+        wanted = {"schema": "shapkeen.promise/1", "traits": promise}
+        return compare_files(
+            master or self.master,
+            flagged(export, **flags) if flags else export,
+            overrides=promise_from_json(json.dumps(wanted), origin="this test"),
+            workers=1,
+        )
+
+    def named(self, *args, **more):
+        """Return the one cause that is named, None where none is."""
+        causes = self.compare(*args, **more).survival.causes
+        self.assertLessEqual(len(causes), 1, causes)
+        return causes[0] if causes else None
+
+    def test_a_healthy_sphere_shows_no_cause_and_leaves_nothing_unproven(self) -> None:
+        found = self.compare()
+        self.assertEqual((found.survival.causes, found.survival.overall), ((), "kept"))
+        sphere = found.survey.sphere
+        self.assertEqual(sphere.kinds, ("equirectangular",) * 2)
+        self.assertLess(abs(sphere.turn.yaw), 0.05)
+
+    def test_a_forgotten_flag(self) -> None:
+        cause = self.named(flags=None)
+        self.assertEqual((cause.id, cause.traits), ("sphere-unflagged", ("projection",)))
+        self.assertGreater(cause.confidence, 0.9)
+
+    def test_another_layout_stated(self) -> None:
+        cause = self.named(flags={"projection": "cubemap"})
+        self.assertEqual(cause.id, "sphere-misflagged")
+        self.assertEqual(dict(cause.values), {"from": "equirectangular", "to": "cubemap"})
+
+    def test_a_turned_sphere_by_its_yaw_and_tilt(self) -> None:
+        for share, yaw in ((0.25, 90), (-0.125, -45), (1 / 96, 3.75)):
+            cause = self.named(rolled(self.planes, share))
+            with self.subTest(yaw):
+                self.assertEqual((cause.id, cause.traits), ("sphere-turned", ("sphere_front",)))
+                self.assertAlmostEqual(cause.values["yaw"], yaw, delta=0.1)
+        cause = self.named(through(self.planes, "e:e:pitch=-6:roll=4:interp=cubic"))
+        self.assertEqual(cause.id, "sphere-turned")
+        self.assertAlmostEqual(cause.values["pitch"], 6, delta=0.1)
+        self.assertAlmostEqual(cause.values["roll"], -4, delta=0.1)
+
+    def test_a_pose_that_turns_it_back_is_no_injury(self) -> None:
+        made = self.compare(rolled(self.planes, 0.125), {**WHOLE, "pose": (45, 0, 0)})
+        self.assertEqual(made.survival.causes, ())
+
+    def test_a_cut_sphere_explains_its_open_seam(self) -> None:
+        for planes, side, count in (
+            (cut(self.planes, across=1), "left", 48),
+            (resized(cut(self.planes, down=1), 768, 384), "top", 24),
+        ):
+            cause = self.named(planes)
+            with self.subTest(side):
+                self.assertEqual(cause.id, "sphere-cropped")
+                self.assertAlmostEqual(cause.values[side], count, delta=2)
+
+    def test_edges_that_no_longer_meet(self) -> None:
+        fade = 1 - 0.25 * np.exp(-np.arange(768) / 12)
+        dark = [
+            (np.clip(16 + (y - 16.0) * fade, 0, 255).astype(np.uint16), cb, cr)
+            for y, cb, cr in self.planes
+        ]
+        self.assertEqual(self.named(dark).id, "seam-broken")
+        torn = [
+            tuple(
+                np.concatenate(
+                    [p[:, : p.shape[1] // 2], np.roll(p[:, p.shape[1] // 2 :], len(p) // 96, 0)], 1
+                )
+                for p in item
+            )
+            for item in self.planes
+        ]
+        self.assertEqual(self.named(torn).id, "seam-broken")
+
+    def test_other_acts_keep_their_own_names(self) -> None:
+        for planes, name in (
+            (resized(self.planes, 768, 432), "stretched"),
+            (padded(self.planes, top=24, bottom=24), "letterboxed"),
+            (resized(self.planes, 384, 192), "downscaled"),
+        ):
+            self.assertEqual(self.named(planes).id, name)
+
+    def test_a_silent_masters_picture_speaks(self) -> None:
+        silent = write("sphere-silent", sphere_planes(OTHERS), MASTER)
+        self.assertEqual(self.named(sphere_planes(OTHERS), None, silent).id, "sphere-unflagged")
+        self.assertIsNone(self.named(sphere_planes(OTHERS), WHOLE, silent))
+
+    def test_a_flat_picture_under_a_flag(self) -> None:
+        flat = [coded(f, matrix=1, depth=8) for f in photo_frames("coffee", (768, 384), 8)]
+        for name, flags in (("silent", None), ("flagged", WHOLE)):
+            master = write(f"flat-{name}", flat, MASTER)
+            cause = self.named(flat, WHOLE, flagged(master, **flags) if flags else master)
+            with self.subTest(name):
+                self.assertEqual(cause.id, "sphere-misflagged")
+                values = {"from": "rectilinear", "to": "equirectangular"}
+                self.assertEqual(dict(cause.values), values)
+        self.assertIsNone(self.named(flat, None, write("flat-plain", flat, MASTER)))
+
+    def test_a_covered_tripod_breaks_nothing(self) -> None:
+        covered = [(y.copy(), cb, cr) for y, cb, cr in self.planes]
+        for y, _, _ in covered:
+            y[-50:] = 16
+        master = flagged(write("sphere-tripod", covered, MASTER), **WHOLE)
+        self.assertIsNone(self.named(covered, WHOLE, master))
+
+    def test_black_frames_prove_nothing(self) -> None:
+        black = [
+            tuple(np.full_like(p, 128 if i else 16) for i, p in enumerate(item))
+            for item in self.planes
+        ]
+        master = flagged(write("sphere-black", black, MASTER), **WHOLE)
+        found = self.compare(black, WHOLE, master)
+        told = {v.trait: v.verdict for v in found.survival.verdicts if v.family == "sphere"}
+        self.assertEqual(set(told.values()), {"unproven"})
+        self.assertEqual(found.survival.causes, ())
+
+    def test_bounds_that_deny_the_whole_sphere(self) -> None:
+        part = flagged(write("sphere-part", self.planes, MASTER), **WHOLE, bounds=(0, 0, 0.1, 0.1))
+        found = self.compare(self.planes, {**WHOLE, "bounds": (0, 0, 0.1, 0.1)}, part)
+        bounds = next(v for v in found.survival.verdicts if v.trait == "projection_bounds")
+        self.assertEqual((bounds.verdict, bounds.picture), ("lost", "whole"))
