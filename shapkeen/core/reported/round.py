@@ -56,7 +56,8 @@ def resolution_line(width: int, view_deg: float = VIEW_DEG) -> Line:
 def _lean(horizon: Horizon | None) -> str:
     if horizon is None:
         return "cannot tell"
-    return f"pitch {horizon.pitch:+.1f}°, roll {horizon.roll:+.1f}°"
+    pitch, roll = (round(angle, 1) + 0.0 for angle in (horizon.pitch, horizon.roll))
+    return f"pitch {pitch:+.1f}°, roll {roll:+.1f}°"
 
 
 def eyes_lines(comparison: Comparison, screen: Screen) -> Iterator[Line]:

@@ -32,7 +32,7 @@ class WitnessLine:
 
 @dataclass(frozen=True, slots=True)
 class Slip:
-    """The evidence for one trait."""
+    """The evidence for one trait. view: which page shows it best: look, around or eyes."""
 
     verdict: Verdict
     trait: Trait
@@ -44,6 +44,7 @@ class Slip:
     figure: str
     figure_caption: str
     frame: int
+    view: str = "look"
 
 
 def slip_of(comparison: Comparison, verdict: Verdict) -> Slip:
@@ -63,7 +64,15 @@ def slip_of(comparison: Comparison, verdict: Verdict) -> Slip:
         figure=figure,
         figure_caption=caption,
         frame=_telling_frame(comparison, trait),
+        view=_telling_view(comparison, trait),
     )
+
+
+def _telling_view(comparison: Comparison, trait: Trait) -> str:
+    survey = comparison.survey
+    if trait.family == "sphere" and survey.sphere:
+        return "around"
+    return "eyes" if trait.family == "eyes" and survey.eyes else "look"
 
 
 def _telling_frame(comparison: Comparison, trait: Trait) -> int:

@@ -105,8 +105,8 @@ def keep_convergence(request: HttpRequest, attempt_id: int) -> HttpResponse:
         count = services.keep_convergence(attempt.delivery.title, form.cleaned_data["shift"])
         messages.success(
             request,
-            f"Convergence {form.cleaned_data['shift']:+.2f} % is promised in all {count} "
-            "deliveries of this title now; their latest attempts are judged anew.",
+            f"Convergence {form.cleaned_data['shift']:+.2f} % is promised in every delivery of "
+            f"this title now ({count}); their latest attempts are judged anew.",
         )
     else:
         messages.error(request, "Choose a shift between -10 and 10 % of the width.")

@@ -52,6 +52,19 @@ def eyes_figure(moments: Sequence[EyesMoment], screen: Screen) -> str:
     )
 
 
+def _sliding(parts: Sequence[str], scale: float, top: float, height: float) -> str:
+    """Return parts that scripts move along by data-scale to 1 %, kept within their frame."""
+    return svg.element(
+        "svg",
+        svg.element("g", *parts, data_scale=f"{scale:.4f}"),
+        x=LEFT,
+        y=top,
+        width=WIDTH,
+        height=height,
+        viewBox=f"{LEFT:g} {top:g} {WIDTH:g} {height:g}",
+    )
+
+
 def _share_at(y: float) -> float:
     return (TOP + HISTOGRAM - y) / (0.94 * HISTOGRAM) * 100
 
@@ -132,7 +145,7 @@ def _series(moments: Sequence[EyesMoment], place: Place, top: float, scale: floa
                 "circle", cx=place(use.middle), cy=y, r=2.5, class_="mark" if steep else "density"
             )
         )
-    parts.append(svg.element("g", *bars, data_scale=f"{scale:.4f}"))
+    parts.append(_sliding(bars, scale, top, SERIES))
     for time, y in ((first, top + 9), (last, top + SERIES - 2)):
         parts.append(svg.text(f"{time:.1f} s", LEFT - 6, y, class_="tick end"))
     return parts

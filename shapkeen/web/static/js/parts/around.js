@@ -81,7 +81,7 @@ document.addEventListener("alpine:init", function () {
         pen.fillStyle = styles.getPropertyValue("--sk-surround");
         pen.fillRect(0, 0, canvas.width, canvas.height);
         for (const [side, left, wide, clipLeft, clipWide, height] of this.parts()) {
-          const seen = own.sphere.render(own.halves ? "proxy" : side, this.looking(side), this.cellOf(side), Math.round(wide), height, coarse);
+          const seen = own.sphere.render(own.halves ? "proxy" : side, this.looking(side), this.cellOf(side), Math.round(wide), height, coarse, [clipLeft - left, clipLeft - left + clipWide]);
           pen.save();
           pen.beginPath();
           pen.rect(clipLeft, 0, clipWide, height);

@@ -2,6 +2,7 @@
 // Needs: data-base, data-chosen, data-eyes, data-kept; rows in #moments; #sides, #glasses; refs canvas, way,
 // shift, kept; #parallax with data-limits and a drawing whose .of-export moves. Hears "moment", says "shown".
 document.addEventListener("alpine:init", function () {
+  const FRONT = 0xffc0dce9, BEYOND = 0xff667aff; // the accent and the ink of what is lost, as bytes lie
   const UNKNOWN = 0, MIDDLE = 128, STEPS = 10; // the core's rehearsed/depth.py
   Alpine.data("botheyes", function () {
     // Not for Alpine to watch: pictures as light.
@@ -120,19 +121,24 @@ document.addEventListener("alpine:init", function () {
       // Hatches what stands in front of the screen; what is beyond parallel eyes closely.
       mark(data) {
         const { width, depth } = own, far = this.limits()[2];
-        own.front = own.beyond = own.known = 0;
-        for (let at = 0; at < depth.length; at++) {
-          if (depth[at] === UNKNOWN) continue;
-          own.known++;
-          const percent = (depth[at] - MIDDLE) / STEPS + this.shift, diagonal = (at % width) + ((at / width) | 0);
-          if (percent > far) {
-            own.beyond++;
-            if (diagonal % 4 < 2) { data[4 * at] = 255; data[4 * at + 1] = 122; data[4 * at + 2] = 102; }
-          } else if (percent < -0.05) {
-            own.front++;
-            if (diagonal % 9 === 0) { data[4 * at] = 233; data[4 * at + 1] = 220; data[4 * at + 2] = 192; }
+        const inks = new Uint32Array(data.buffer), here = MIDDLE - this.shift * STEPS;
+        const near = here - 0.05 * STEPS, beyond = here + far * STEPS, rows = depth.length / width;
+        let front = 0, past = 0, known = 0, at = 0;
+        for (let row = 0; row < rows; row++) {
+          for (let column = 0; column < width; column++, at++) {
+            const code = depth[at];
+            if (code === UNKNOWN) continue;
+            known++;
+            if (code < near) {
+              front++;
+              if ((row + column) % 9 === 0) inks[at] = FRONT;
+            } else if (code > beyond) {
+              past++;
+              if ((row + column) % 4 < 2) inks[at] = BEYOND;
+            }
           }
         }
+        Object.assign(own, { front, beyond: past, known });
       },
       tell() {
         const share = (count) => `${((100 * count) / Math.max(own.known, 1)).toFixed(0)} %`;

@@ -92,17 +92,19 @@ void main() {
         sources[key] = { width, height, inks: new Uint32Array(taker.getImageData(0, 0, width, height).data.buffer) };
       },
       // coarse: each sample drawn stands for four, while the picture moves.
-      render(key, view, cell, width, height, coarse) {
+      // shown: the columns that will be seen, [from, to).
+      render(key, view, cell, width, height, coarse, shown) {
         const by = coarse ? 2 : 1, wide = Math.max(Math.round(width / by), 1), high = Math.max(Math.round(height / by), 1);
         if (canvas.width !== wide || canvas.height !== high) Object.assign(canvas, { width: wide, height: high });
         const picture = pen.createImageData(wide, high), goal = new Uint32Array(picture.data.buffer);
         const { width: full, height: tall, inks } = sources[key], [[a, b, c], [d, e, f], [g, h, i]] = head(view);
         const [left, top, share, part] = [cell[0] * full, cell[1] * tall, cell[2] * full, cell[3] * tall];
         const step = (2 * Math.tan((view.fov * RAD) / 2)) / wide, around = share / (2 * Math.PI), down = part / Math.PI;
-        let at = 0;
+        const [first, end] = shown ? [Math.max(Math.floor(shown[0] / by), 0), Math.min(Math.ceil(shown[1] / by), wide)] : [0, wide];
         for (let row = 0; row < high; row++) {
           const y = (row + 0.5 - high / 2) * step;
-          for (let column = 0; column < wide; column++) {
+          let at = row * wide + first;
+          for (let column = first; column < end; column++) {
             const x = (column + 0.5 - wide / 2) * step;
             const wx = a * x + b * y + c, wy = d * x + e * y + f, wz = g * x + h * y + i;
             let u = Math.atan2(wx, wz) * around + share / 2;
