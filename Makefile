@@ -55,6 +55,8 @@ bench: .venv/ok  ## measure speed, as ratios within one run
 	@$(PY) -m benchmarks.read
 	@$(PY) -m benchmarks.compare
 	@$(PY) -m benchmarks.survey
+	@$(PY) -m benchmarks.round
+	@$(PY) -m benchmarks.look
 
 fuzz: .venv/ok  ## 100 000 mutated files through every reader
 	@$(PY) -W ignore -m tests.fuzz

@@ -1,6 +1,6 @@
 """Generated clips for the benchmarks: moving 3840×2160 10-bit H.265, of any length."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import replace
 from fractions import Fraction
 from pathlib import Path
@@ -39,12 +39,26 @@ def pictures(count: int, grain: float, seed: int = 4) -> Iterator[Planes]:
         yield np.clip(y + moved, 64, 940).astype(np.uint16), cb, cr
 
 
-def make(path: Path, *, mbps: int, count: int, grain: float) -> float:
-    """Encode a clip and return the rate that came out, in Mb/s."""
+def as_they_are(planes: Planes) -> Planes:
+    """Return planes unchanged."""
+    return planes
+
+
+def make(
+    path: Path,
+    *,
+    mbps: int,
+    count: int,
+    grain: float,
+    change: Callable[[Planes], Planes] = as_they_are,
+) -> float:
+    """Encode a clip and return the rate that came out, in Mb/s. change: of each picture's
+    planes."""
     bits = f":bitrate={mbps * 1000}:vbv-maxrate={mbps * 1500}:vbv-bufsize={mbps * 2000}"
     params = HDR.options["x265-params"] + bits + f":keyint={GROUP}:min-keyint={GROUP}:open-gop=0"
     options = {"preset": "superfast", "x265-params": params}
-    encode(path, pictures(count, grain), replace(HDR, options=options, rate=Fraction(RATE)))
+    drawn = map(change, pictures(count, grain))
+    encode(path, drawn, replace(HDR, options=options, rate=Fraction(RATE)))
     return path.stat().st_size * 8 / (count / RATE) / 1e6
 
 

@@ -13,6 +13,7 @@ from ..promised import stated_by
 from . import tolerances
 from .evidence import is_full_range
 
+PAIRED = ({"left-right", "right-left"}, {"top-bottom", "bottom-top"})
 FITS, CONTRADICTS, OPEN = "fits", "contradicts", "cannot tell"
 
 
@@ -39,6 +40,28 @@ def _statements(whole: FileSurvey, declaration: Declaration) -> Iterator[Stateme
         yield _light(whole, declaration)
     if whole.gamut is not None:
         yield _gamut(whole)
+    for trait, title, shown in (
+        ("projection", "Sphere", whole.projection),
+        ("stereo", "Eyes", whole.stereo),
+    ):
+        if shown is not None:
+            yield _layout(trait, title, shown, declaration)
+
+
+def _layout(trait: str, title: str, shown: str, declaration: Declaration) -> Statement:
+    """Return what the picture is laid out as, against the flag; without one players show it
+    flat."""
+    told = stated_by(declaration, trait)
+    flag = told[1].value if told else ("rectilinear" if trait == "projection" else "mono")
+    if flag == shown:
+        return Statement(title, shown, FITS, "By its edges, its poles, or two views of one scene.")
+    if told is None:
+        return Statement(title, shown, CONTRADICTS, "No witness flags it: players show it flat.")
+    same_eyes = trait == "stereo" and {flag, shown} in PAIRED
+    if same_eyes:
+        words = "Which eye is the left one, only a master's eyes can tell."
+        return Statement(title, shown, OPEN, words)
+    return Statement(title, shown, CONTRADICTS, f"The file says {flag}.")
 
 
 def _range(codes: CodeUse, *, full: bool) -> Statement:

@@ -92,12 +92,14 @@ def how_laid(
         order = order_in_turn(masters, exports)
         return replace(laid, sure=order.sure, swapped=order.sure and order.swapped)
     turned = _turned(ones, others, way, packed[1].way) if sphere else None
-    turn = turned[0] if turned else Turn()
     if way == MONO:
-        likeness = turned[1] if turned else None
+        turn, likeness = turned or (Turn(), None)
         return Laid(Arrangement(turn=turn), packed, sphere=sphere, likeness=likeness)
-    plain = [arranged(one, Arrangement((way, way), (0, 1), turn)) for one in ones]
-    made = _seated(laid, (plain, others), way, turned)
+    made = _seated(laid, (ones, others), way, turned)
+    if turned and made.arrangement.eyes[:1] == (1,):
+        # Held against the other eye a sphere seems turned, by as much as the eyes are apart.
+        turned = _turned(ones, others, way, made.arrangement.ways[1], eye=1)
+        made = _seated(laid, (ones, others), way, turned)
     if made.arrangement.shifts and _is_late(masters, exports, made.arrangement):
         return replace(made, arrangement=replace(made.arrangement, shifts=()), late=True)
     return made
@@ -109,7 +111,9 @@ def _seated(
     way: str,
     turned: tuple[Turn, float] | None,
 ) -> Laid:
-    found = seated(*pictures, way, laid.packed[1].way)
+    turn = turned[0] if turned else Turn()
+    plain = [arranged(one, Arrangement((way, way), (0, 1), turn)) for one in pictures[0]]
+    found = seated(plain, pictures[1], way, laid.packed[1].way)
     if found is None:
         return laid
     eyes = found.seating.eyes
@@ -117,7 +121,7 @@ def _seated(
     if not found.sure and found.way == way:
         eyes = natural
     return Laid(
-        Arrangement((way, found.way), eyes, turned[0] if turned else Turn(), _apart(found)),
+        Arrangement((way, found.way), eyes, turn, _apart(found)),
         (laid.packed[0], Packed(found.way, same=len(set(eyes)) < len(eyes))),
         sure=found.sure,
         sphere=laid.sphere,
@@ -178,12 +182,19 @@ def _looks_round(lumas: Sequence[Real], way: str, aspect: float) -> bool:
 
 
 def _turned(
-    masters: Sequence[Real], exports: Sequence[Real], way: str, export_way: str | None
+    masters: Sequence[Real],
+    exports: Sequence[Real],
+    way: str,
+    export_way: str | None,
+    eye: int = 0,
 ) -> tuple[Turn, float] | None:
-    """Return how far the middle picture's sphere is turned, and how alike it is then."""
+    """Return how far the middle picture's sphere is turned, and how alike it is then.
+
+    eye: which of the master's, by place, the export's first one is held against.
+    """
     at = len(masters) // 2
     there = export_way if export_way in (BESIDE, STACKED) else MONO
-    one, other = cells_of(masters[at], way)[0], cells_of(exports[at], there)[0]
+    one, other = cells_of(masters[at], way)[eye], cells_of(exports[at], there)[0]
     found = find_turn(one, other)
     if found is None:
         return None

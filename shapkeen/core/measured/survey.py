@@ -87,6 +87,16 @@ def survey_pair(
         for side, source, drawn in zip(sides, (master, export), bars, strict=True)
     ]
     rasters = [side.tally.raster for side in sides]
+    sphere = find_sphere(found, laid, readings)
+    eyes = find_eyes(found, laid, readings, passed.frames)
+    wholes = [
+        replace(
+            whole,
+            projection=sphere.kinds[side] if sphere else None,
+            stereo=eyes.packings[side] if eyes else None,
+        )
+        for side, whole in enumerate(wholes)
+    ]
     # A conversion moves every code: levels then cannot be held against the master's.
     fine = found.chosen if goal is None and _is_same_place(place, rasters) else ()
     return PairSurvey(
@@ -115,8 +125,8 @@ def survey_pair(
         combed=_combed(found),
         astray=_astray(found, place, master),
         arrangement=None if laid.arrangement.is_plain else laid.arrangement,
-        sphere=find_sphere(found, laid, readings),
-        eyes=find_eyes(found, laid, readings, passed.frames),
+        sphere=sphere,
+        eyes=eyes,
     )
 
 

@@ -53,3 +53,18 @@ class Alone(unittest.TestCase):
         self.assertEqual(told(replace(WHOLE, gamut=use))["Gamut in use"], OPEN)
         wide = replace(use, outside_bt709=0.01)
         self.assertEqual(told(replace(WHOLE, gamut=wide))["Gamut in use"], FITS)
+
+    def test_layouts_that_pictures_show(self) -> None:
+        sphere = replace(WHOLE, projection="equirectangular")
+        self.assertEqual(told(sphere)["Sphere"], CONTRADICTS)  # silence: players show it flat
+        self.assertEqual(told(sphere, both={"projection": "equirectangular"})["Sphere"], FITS)
+        self.assertEqual(told(sphere, both={"projection": "cubemap"})["Sphere"], CONTRADICTS)
+        flat = replace(WHOLE, projection="rectilinear")
+        self.assertEqual(told(flat, both={"projection": "equirectangular"})["Sphere"], CONTRADICTS)
+        eyes = replace(WHOLE, stereo="left-right")
+        self.assertEqual(told(eyes)["Eyes"], CONTRADICTS)
+        self.assertEqual(told(eyes, both={"stereo": "left-right"})["Eyes"], FITS)
+        # which is the left one, no picture alone can tell
+        self.assertEqual(told(eyes, both={"stereo": "right-left"})["Eyes"], OPEN)
+        self.assertEqual(told(eyes, both={"stereo": "top-bottom"})["Eyes"], CONTRADICTS)
+        self.assertNotIn("Eyes", told(WHOLE))

@@ -98,11 +98,17 @@ def _explain_ratio(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
             confidence=0.9,
             values=values,
             why=f"The picture was resampled to another shape: shown width is {ratio:.3f} of what "
-            "was promised.",
+            f"was promised.{_of_sphere(evidence)}",
             remedy="re-export",
             cure="Export again with width and height scaled alike; fit with bars or cut instead of "
             "filling the raster.",
         )
+
+
+def _of_sphere(evidence: Evidence) -> str:
+    if evidence.promise.value("projection") != "equirectangular":
+        return ""
+    return " A whole sphere is 2:1: in 16:9, 3840×2160 say, players stretch it."
 
 
 def _explain_turn(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:

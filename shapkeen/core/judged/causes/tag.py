@@ -23,6 +23,7 @@ from ..rules.tag import shown
 OWN_CAUSES = frozenset({"raster", "bit_depth", "chroma", "frame_rate", "content_light"})
 """Traits whose tags follow the picture: a tag alone never is what went wrong with them."""
 UNFLAGGED = {"projection": "sphere-unflagged", "stereo": "stereo-unflagged"}
+WITH_PROJECTION = frozenset({"projection_bounds", "pose"})
 MISFLAGGED = {"projection": "sphere-misflagged", "stereo": "stereo-misflagged"}
 
 
@@ -49,6 +50,8 @@ def explain_tags(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
 
 def _kind(evidence: Evidence, trait: str) -> str | None:
     if not evidence.spoken(trait):
+        if trait in WITH_PROJECTION and not evidence.spoken("projection"):
+            trait = "projection"  # one flag holds all of it
         return UNFLAGGED.get(trait, "tag-missing")
     if evidence.in_conflict(trait):
         return "tag-conflict"

@@ -86,7 +86,8 @@ class FileSurvey:
 
     skipped: frames of another raster or depth. light: None for SDR. gamut: None where primaries
     are no wider than BT.709. banding: share of gradient steps of 3 codes or more on the 10-bit
-    scale, None where it cannot be told.
+    scale, None where it cannot be told. projection, stereo: what the picture is laid out as, in the
+    words of those traits; None where that was not looked for, or cannot be told.
     """
 
     frames: int
@@ -97,3 +98,5 @@ class FileSurvey:
     gamut: GamutUse | None
     colours: ColourUse | None
     banding: float | None
+    projection: str | None = None
+    stereo: str | None = None
