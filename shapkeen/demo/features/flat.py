@@ -1,69 +1,14 @@
-"""What the demo holds: six titles, and exports of which some were injured on the way.
+"""The demo's flat titles: HDR, HLG, anamorphic, wide, worn, and in other wrappers."""
 
-Names of receivers are invented. `change` names an act of changes.py; tags are injured by the
-recipe itself.
-"""
-
-from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import replace
 from fractions import Fraction
 
-from .recipes import (
-    AS_PQ,
-    EYES,
-    HDR,
-    HLG,
-    MASTERED_ON,
-    PLAIN,
-    SDR,
-    SPHERE,
-    WANTS_PQ,
-    X265,
-    Recipe,
-    with_options,
-)
+from ..recipes import AS_PQ, HDR, HLG, MASTERED_ON, PLAIN, SDR, WANTS_PQ, X265, with_options
+from .feature import Export, Feature
 
 UPRIGHT = ("foghorn-shorts", {"size": "720x900", "across": "30", "rate": "24/1"})
 
-
-@dataclass(frozen=True, kw_only=True)
-class Export:
-    """One export of the demo: for whom, how it was coded, what happened to it.
-
-    promise: what the delivery asks for in place of the master's values, by trait. without: frames
-    that never came out. planned: the specification's key and the choices (fields of the Plan page)
-    of the plan that is kept with the delivery.
-    """
-
-    delivery: str
-    file: str
-    recipe: Recipe
-    change: str = ""
-    promise: Mapping[str, int] = field(default_factory=dict)
-    without: frozenset[int] = frozenset()
-    planned: tuple[str, Mapping[str, str]] | None = None
-
-
-@dataclass(frozen=True, kw_only=True)
-class Feature:
-    """One title of the demo with its master and exports.
-
-    light: pq, hlg or sdr. scene: workshop, room (a whole sphere) or gears (two eyes beside each
-    other); raster: of the whole picture.
-    """
-
-    name: str
-    note: str
-    master: str
-    recipe: Recipe
-    light: str
-    exports: tuple[Export, ...]
-    raster: tuple[int, int] = (1280, 720)
-    frames: int = 36
-    scene: str = "workshop"
-
-
-FEATURES = (
+FLAT = (
     Feature(
         name="The Orrery Keeper",
         note="Documentary, HDR master: PQ, BT.2020, mastered at 1000 cd/m² on P3",
@@ -343,77 +288,4 @@ FEATURES = (
             ),
         ),
     ),
-    Feature(
-        name="The Orrery Keeper: observing room",
-        note="The domed room all around: equirectangular, BT.709, 1280×640",
-        master="observing-room-master.mov",
-        recipe=with_options(SPHERE, crf="6"),
-        light="sdr",
-        raster=(1280, 640),
-        scene="room",
-        exports=(
-            Export(delivery="Kittiwake Headsets", file="room-kittiwake.mp4", recipe=SPHERE),
-            Export(
-                delivery="Quayside Stream",
-                file="room-quayside.mp4",
-                # The flag was forgotten: the picture is shown flat.
-                recipe=PLAIN,
-            ),
-            Export(
-                delivery="Lantern Archive",
-                file="room-lantern.mp4",
-                # A filter that stops at the frame's edge.
-                recipe=SPHERE,
-                change="open seam",
-            ),
-            Export(
-                delivery="Cormorant Screens",
-                file="room-cormorant.mp4",
-                recipe=SPHERE,
-                change="turned round",
-            ),
-        ),
-    ),
-    Feature(
-        name="The Orrery Keeper: gear trains in depth",
-        note="Two eyes beside each other, full size: BT.709, 1280×360",
-        master="gear-depth-master.mov",
-        recipe=with_options(EYES, crf="6"),
-        light="sdr",
-        raster=(1280, 360),
-        scene="gears",
-        exports=(
-            Export(delivery="Kittiwake Headsets", file="depth-kittiwake.mp4", recipe=EYES),
-            Export(
-                delivery="Lantern Archive",
-                file="depth-lantern.mp4",
-                recipe=EYES,
-                change="eyes exchanged",
-            ),
-            Export(
-                delivery="Curlew Cinema Club",
-                file="depth-curlew.mp4",
-                recipe=EYES,
-                change="right eye shifted",
-            ),
-            Export(
-                delivery="Tidewater Club",
-                file="depth-tidewater.mp4",
-                recipe=EYES,
-                change="one eye twice",
-            ),
-            Export(
-                delivery="Gannet Screens",
-                file="depth-gannet.mp4",
-                # Packed for another receiver, and still flagged as before.
-                recipe=EYES,
-                change="one eye over the other",
-            ),
-        ),
-    ),
 )
-
-
-def files_of(features: Iterable[Feature]) -> list[str]:
-    """Return every file name of some features, masters first."""
-    return [name for f in features for name in (f.master, *(export.file for export in f.exports))]
