@@ -109,7 +109,7 @@ def _sphere(comparison: Comparison) -> Drawn:
     if found is None:
         return NOTHING
     drawn = sphere_figure(found, tolerances.SEAM_RATIO)
-    return drawn, f"as it is joined behind the viewer and at the poles, frame {found.worst_frame}"
+    return drawn, f"the seam behind the viewer and both poles made large, frame {found.worst_frame}"
 
 
 def _eyes(comparison: Comparison) -> Drawn:

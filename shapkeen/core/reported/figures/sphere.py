@@ -11,9 +11,9 @@ from ...measured.model.sphere import Rows
 from . import svg
 from .axes import Axis, axes_attribute
 
-LEFT, TOP, HEAD = 46.0, 22.0, 16.0
-SEAM_WIDTH, SEAM_HEIGHT, POLE, GAP = 90.0, 200.0, 92.0, 8.0
-PLOT_LEFT, PLOT_WIDTH = LEFT + 2 * (SEAM_WIDTH + GAP) + 8, 96.0
+LEFT, TOP, HEAD = 34.0, 22.0, 16.0
+SEAM_WIDTH, SEAM_HEIGHT, POLE, GAP = 66.0, 190.0, 60.0, 8.0
+PLOT_LEFT, PLOT_WIDTH = LEFT + 2 * (SEAM_WIDTH + GAP) + 6, 96.0
 LEAST_REACH = 20.0
 """10-bit codes: the plot's axis reaches at least so far, so that noise looks like noise."""
 
@@ -29,8 +29,8 @@ def sphere_figure(found: SphereFindings, limit: float) -> str:
     parts += _steps(found, limit)
     below = TOP + SEAM_HEIGHT + HEAD + 22
     for index, (views, name) in enumerate(zip(found.views, ("master", "export"), strict=True)):
-        parts += _poles(views, LEFT + index * (2 * POLE + 2 * GAP), below, name)
-    width = LEFT + 4 * POLE + 3 * GAP + 6
+        parts += _poles(views, LEFT + index * (2 * POLE + 1.5 * GAP), below, name)
+    width = LEFT + 4 * POLE + 3 * GAP
     told = (
         f"{found.seam:.1f} codes at the seam, {found.ordinary:.1f} elsewhere"
         if (found.seam is not None and found.ordinary is not None)
@@ -65,7 +65,7 @@ def _code_at(found: SphereFindings) -> Callable[[float], float]:
 def _seam(views: SphereViews, left: float, name: str) -> list[str]:
     middle = left + SEAM_WIDTH / 2
     return [
-        svg.text(f"{name}'s seam", left, TOP - 6, class_="axis"),
+        svg.text(name, left, TOP - 6, class_="axis"),
         _picture(views.seam, left, TOP, SEAM_WIDTH, SEAM_HEIGHT),
         svg.line(middle, TOP - 4, middle, TOP, class_="frame"),
         svg.line(middle, TOP + SEAM_HEIGHT, middle, TOP + SEAM_HEIGHT + 4, class_="frame"),
@@ -103,7 +103,7 @@ def _steps(found: SphereFindings, limit: float) -> list[str]:
 
 
 def _poles(views: SphereViews, left: float, top: float, name: str) -> list[str]:
-    parts = [svg.text(f"{name}: straight up, straight down", left, top - 5, class_="axis")]
+    parts = [svg.text(f"{name}: up, down", left, top - 5, class_="axis")]
     for index, rows in enumerate((views.top, views.bottom)):
         parts.append(_picture(rows, left + index * (POLE + GAP / 2), top, POLE, POLE))
     return parts
