@@ -119,9 +119,9 @@ SPHERE_TURN_DEG = 0.25
 """Photographs turned by any angle and coded at CRF 24: found within 0.02. Less is not seen on any
 headset (common practice, no source)."""
 
-SEAM_RATIO, SEAM_CODES = 2.2, 3.0
-"""What an export adds at the seam ÷ elsewhere, and by how many 10-bit codes: healthy ones at CRF 18
-to 30 show 0.7 to 1.7; halves 4 lines apart, or one edge 10 % darker, 4 and more."""
+SEAM_RATIO, SEAM_CODES = 2.0, 3.0
+"""What an export adds at the seam ÷ elsewhere, and by how many 10-bit codes: healthy ones at CRF 16
+to 30 show 0.4 to 1.5; halves 4 lines apart, or one edge 10 % darker, 2.5 and more."""
 SEAM_TEAR = 0.3
 """% of height, between the outermost quarters: found within 0.05 on healthy spheres."""
 

@@ -14,6 +14,9 @@ photographs 4.6 and more."""
 LEAST_CONTRAST = 1.8
 """How much more an open seam would show than what is there: with less, edges of one level meet by
 chance."""
+BESIDE, AS_UNLIKE = 2.0, 1.3
+"""Edges that are about as unlike as any other two columns do not meet, however smooth the
+picture."""
 STRETCHED, EVEN = 0.6, 0.68
 """Spheres of photographs show 0.23 to 0.58, flat photographs 0.7 to 1.12."""
 POLAR, POLAR_STRETCHED = 0.25, 0.85
@@ -41,6 +44,7 @@ def kind_of(signs: SphereSigns, shape: float) -> str | None:
     if signs.stretch < STRETCHED:
         square = abs(shape - 1) < SQUARE
         return HALF if square and signs.seam > OPEN else None
-    if signs.stretch > EVEN and signs.seam > OPEN:
+    chance = signs.seam > BESIDE and signs.unrelated < AS_UNLIKE * signs.seam
+    if signs.stretch > EVEN and (signs.seam > OPEN or chance):
         return FLAT
     return None

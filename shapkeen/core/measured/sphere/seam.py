@@ -19,6 +19,8 @@ ROWS = 60
 class SeamStep:
     """RMS in 10-bit codes that an export adds at its seam and, in the middle, elsewhere.
 
+    Elsewhere: between neighbouring columns, or between any two where coding leaves more there.
+
     rows: the same at the seam by latitude: (degrees, mean step beyond the master's).
     """
 
@@ -42,8 +44,11 @@ def added_step(expected: Real, delivered: Real, master_edges: Real) -> SeamStep 
     here = delivered[lines, 0] - delivered[lines, -1]
     added = here - there
     away = (delivered - expected)[lines]
-    inner = [_rms(away[:, i] - away[:, i - 1]) for i in range(BETWEEN, width - BETWEEN, BETWEEN)]
-    ordinary = max(float(np.median(inner)), FLOOR_CODES)
+    places = range(BETWEEN, width - BETWEEN, BETWEEN)
+    beside = float(np.median([_rms(away[:, i] - away[:, i - 1]) for i in places]))
+    # The edges are coded apart: what coding does to one, the other knows nothing of.
+    apart = float(np.sqrt(2) * np.median([_rms(away[:, i] - away[:, i].mean()) for i in places]))
+    ordinary = max(beside, apart, FLOOR_CODES)
     return SeamStep(_rms(added), ordinary, _by_latitude(added, edge, height))
 
 
