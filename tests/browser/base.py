@@ -6,7 +6,7 @@ from typing import Any
 
 from django.contrib.auth import get_user_model
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Page, expect, sync_playwright
 
 from tests.web.base import install
 
@@ -38,6 +38,8 @@ class BrowserCase(StaticLiveServerTestCase):
         path = shutil.which("chromium") or "/usr/bin/chromium"
         cls.browser = playwright.chromium.launch(executable_path=path, args=list(SWITCHES))
         cls.addClassCleanup(cls.browser.close)
+        # Pictures are decoded by children of a server that tests beside this one keep busy.
+        expect.set_options(timeout=30_000)
 
     def setUp(self) -> None:
         get_user_model().objects.create_user(USER, password=PASSWORD)

@@ -1,5 +1,6 @@
 """Looking around a sphere and through both eyes, with mouse and keys, in a real browser."""
 
+import base64
 import re
 import shutil
 
@@ -18,20 +19,14 @@ from tests.builders.eyes import eyes_frames, packed
 from tests.builders.media import SDR, write
 from tests.builders.spheres import sphere_planes
 
-READ = """() => {
-  const canvas = document.querySelector(".sk-canvas");
-  const { data } = canvas.getContext("2d").getImageData(0, 0, canvas.width, canvas.height);
-  return [canvas.width, canvas.height, Array.from(data)];
-}"""
+READ = """() => document.querySelector(".sk-canvas").toDataURL("image/png")"""
 FETCH = """(path) => new Promise((resolve) => {
   const picture = new Image();
   picture.onload = () => {
     const canvas = document.createElement("canvas");
     Object.assign(canvas, { width: picture.naturalWidth, height: picture.naturalHeight });
-    const pen = canvas.getContext("2d");
-    pen.drawImage(picture, 0, 0);
-    const { data } = pen.getImageData(0, 0, canvas.width, canvas.height);
-    resolve([canvas.width, canvas.height, Array.from(data)]);
+    canvas.getContext("2d").drawImage(picture, 0, 0);
+    resolve(canvas.toDataURL("image/png"));
   };
   picture.src = path;
 })"""
@@ -47,8 +42,8 @@ class RoundPages(BrowserCase):
 
     def read(self, script: str = READ, *more: str) -> np.ndarray:
         """Return a canvas, or a picture of the server, as it is: (row, column, 3)."""
-        width, height, data = self.page.evaluate(script, *more)
-        return np.array(data, np.uint8).reshape(height, width, 4)[..., :3]
+        data = base64.b64decode(self.page.evaluate(script, *more).partition(",")[2])
+        return cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_COLOR)[..., ::-1]
 
     def open(self, name: str, address: str) -> None:
         page = self.page
