@@ -70,7 +70,7 @@ class Around(RoundCase):
         attempt = self.surveyed("The Dial", "master.mov", "healthy.mp4")
         self.assertNotContains(self.client.get(f"/attempt/{attempt.pk}/look/"), "sk-views")
         self.assertEqual(
-            self.client.get(f"/attempt/{attempt.pk}/depth/export/0.png").status_code, 404
+            self.client.get(f"/attempt/{attempt.pk}/depth/export/0/mono.png").status_code, 404
         )
 
     def test_before_the_survey_pages_say_that_it_runs(self) -> None:
@@ -100,7 +100,7 @@ class BothEyes(RoundCase):
         )
         self.assertContains(page, "red and cyan glasses")
         self.assertContains(page, "sk-figure eyes")
-        answer = self.client.get(f"/attempt/{attempt.pk}/depth/export/3.png")
+        answer = self.client.get(f"/attempt/{attempt.pk}/depth/export/3/left-right.png")
         data = np.frombuffer(b"".join(answer.streaming_content), np.uint8)
         codes = cv2.imdecode(data, cv2.IMREAD_UNCHANGED)
         self.assertEqual(codes.shape, (360, 640))

@@ -68,6 +68,11 @@ def way_of(stereo: object) -> tuple[str, bool] | None:
     return _WAYS.get(stereo) if isinstance(stereo, str) else None
 
 
+def parts_of(way: str) -> tuple[int, int]:
+    """Return how many eyes a way lays beside each other, and over each other."""
+    return 1 + (way == BESIDE), 1 + (way == STACKED)
+
+
 SQUEEZED, FLATTENED = 1.2, 2.5
 """Shapes of an eye that no flat picture has: half as wide, or half as high, as it is shown. Common
 practice, no source."""

@@ -17,6 +17,7 @@ Real = npt.NDArray[np.float64]
 SPHERES: tuple[Size, ...] = ((1920, 960), (3840, 1920), (4096, 2048), (5760, 2880), (8192, 4096))
 """Full spheres in use, 2:1; the first is for review."""
 WHOLE_DEG, HALF_DEG = 360.0, 180.0
+"""Across: of a whole sphere, and of half of one."""
 
 
 @dataclass(frozen=True, slots=True)

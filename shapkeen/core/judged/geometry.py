@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from ..declared import Declaration
 from ..measured import Bars, Registration
+from ..promised import TWO_EYES
 from . import tolerances
 from .evidence import Evidence, specified
 
@@ -46,7 +47,8 @@ def ratios_by_witness(evidence: Evidence) -> dict[str, float]:
 def shown_ratio(evidence: Evidence) -> float | None:
     """Return shown width ÷ promised width of the picture itself; None where unregistered.
 
-    Shown shape = registered shape × stated pixel aspect, against the master's own.
+    Shown shape = registered shape × stated pixel aspect, against the master's own. Eyes that are
+    promised at half size, or whole from half ones, are shown so much narrower or wider.
     """
     survey = evidence.survey
     if survey is None or survey.registration is None:
@@ -56,7 +58,24 @@ def shown_ratio(evidence: Evidence) -> float | None:
     master_h, master_v = aspect_of(evidence.master)
     master_width, master_height = survey.master_raster
     shown = width * h / v / height
-    return shown / (master_width * master_h / master_v / master_height)
+    mastered = master_width * master_h / master_v / master_height
+    return shown / (mastered * promised_squeeze(evidence))
+
+
+def promised_squeeze(evidence: Evidence) -> float:
+    """Return by how much wider both eyes are promised than they are mastered: 1, or 2, or a half.
+
+    By the promised raster, once the master is packed as promised.
+    """
+    survey, raster = evidence.survey, evidence.promise.value("raster")
+    if evidence.promise.value("stereo") not in TWO_EYES or not isinstance(raster, tuple):
+        return 1.0
+    aspect = evidence.promise.value("pixel_aspect")
+    h, v = aspect if isinstance(aspect, tuple) else (1, 1)
+    own_h, own_v = aspect_of(evidence.master)
+    width, height = survey.master_raster if survey else (1, 1)
+    squeeze = raster[0] * h / v / raster[1] / (width * own_h / own_v / height)
+    return next((w for w in (0.5, 2.0) if abs(squeeze / w - 1) < tolerances.STORED_SQUEEZE), 1.0)
 
 
 def stored_scales(evidence: Evidence) -> tuple[float, float] | None:
@@ -129,7 +148,8 @@ def promised_crop(evidence: Evidence) -> tuple[float, float, float, float]:
         return float(crop[0]), float(crop[1]), float(crop[2]), float(crop[3])
     raster = evidence.promise.value("raster")
     aspect = evidence.promise.value("pixel_aspect") or (1, 1)
-    if isinstance(raster, tuple) and aspect == aspect_of(evidence.master):
+    uncut = promised_squeeze(evidence) == 1
+    if uncut and isinstance(raster, tuple) and aspect == aspect_of(evidence.master):
         goal = raster[0] / raster[1]
         if goal < width / height * (1 - tolerances.FRAMING_SHARE):
             return (width - height * goal) / 2, 0.0, height * goal, float(height)

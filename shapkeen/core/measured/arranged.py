@@ -1,5 +1,4 @@
-"""A master's frames laid out as its export lies: eyes moved, spheres turned, single shots
-shifted."""
+"""A master's frames laid out as its export lies: eyes moved, spheres turned, shots shifted."""
 
 from dataclasses import replace
 from functools import lru_cache
@@ -8,7 +7,7 @@ from typing import Any
 import cv2
 import numpy as np
 
-from ..geometry.packing import BESIDE, STACKED
+from ..geometry.packing import parts_of
 from ..geometry.sphere import Turn, turned_places
 from .eyes.cells import P, cells_of, joined
 from .frames import Frame, rolled
@@ -17,8 +16,7 @@ from .model import Arrangement, Reading
 
 
 def laid_out(frame: Frame, reading: Reading) -> Frame:
-    """Return a frame as its reading says that it must be laid out; the same where it says
-    nothing."""
+    """Return a frame laid out as its reading says; the same where that says nothing."""
     made = frame
     if reading.arrangement is not None and not reading.arrangement.is_plain:
         arrangement = in_steps(reading.arrangement, frame.raster)
@@ -49,7 +47,7 @@ def in_steps(arrangement: Arrangement, raster: tuple[int, int]) -> Arrangement:
 
     Registration finds what is left.
     """
-    across, down = _parts(arrangement.ways[0])
+    across, down = parts_of(arrangement.ways[0])
     width, height = raster[0] // across, raster[1] // down
     turn = arrangement.turn
     if turn.is_level:
@@ -67,12 +65,8 @@ def _stepped(share: float, side: int) -> float:
 def arranged_raster(raster: tuple[int, int], arrangement: Arrangement) -> tuple[int, int]:
     """Return the raster of a master's frames once they are laid out anew."""
     width, height = raster
-    one, other = (_parts(way) for way in arrangement.ways)
+    one, other = (parts_of(way) for way in arrangement.ways)
     return width // one[0] * other[0], height // one[1] * other[1]
-
-
-def _parts(way: str) -> tuple[int, int]:
-    return 1 + (way == BESIDE), 1 + (way == STACKED)
 
 
 def arranged(luma: Real, arrangement: Arrangement) -> Real:

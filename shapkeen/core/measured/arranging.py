@@ -26,6 +26,7 @@ MOST = 3
 LEAST_APART = 0.0015
 """Shares of an eye's size: less than judging takes for a shift needs no other layout."""
 LEAST_GROWN = 0.004
+"""Relative; as LEAST_APART."""
 LATE_LEFT = 0.6
 """What another moment must leave unlike, of what the same one leaves, to be the right one."""
 ROUND = frozenset({"equirectangular", "half-equirectangular", "cubemap"})
@@ -39,8 +40,8 @@ class Laid:
 
     packed: of master and export. sure: whether the master's eyes told the export's order. sphere:
     whether either is meant to be a sphere, or looks like one. textured: whether there was anything
-    to look at. swapped: whether eyes frame after frame follow the other way round. late: whether an
-    eye shows another moment than the other.
+    to look at. swapped: whether eyes frame after frame follow the other way round. late: by how
+    many frames each place's eye is behind, where one of them shows another moment than the other.
     """
 
     arrangement: Arrangement
@@ -50,7 +51,7 @@ class Laid:
     likeness: float | None = None
     textured: bool = True
     swapped: bool = False
-    late: bool = False
+    late: tuple[int, ...] = ()
 
     @property
     def eyes(self) -> bool:
@@ -100,8 +101,9 @@ def how_laid(
         # Held against the other eye a sphere seems turned, by as much as the eyes are apart.
         turned = _turned(ones, others, way, made.arrangement.ways[1], eye=1)
         made = _seated(laid, (ones, others), way, turned)
-    if made.arrangement.shifts and _is_late(masters, exports, made.arrangement):
-        return replace(made, arrangement=replace(made.arrangement, shifts=()), late=True)
+    late = _late(masters, exports, made.arrangement) if made.arrangement.shifts else ()
+    if any(late):
+        return replace(made, arrangement=replace(made.arrangement, shifts=()), late=late)
     return made
 
 
@@ -130,8 +132,7 @@ def _seated(
 
 
 def _apart(found: Seated) -> tuple[tuple[float, float, float], ...]:
-    """Return how the eyes lie, where they went apart; what both did alike is the picture's
-    place."""
+    """Return how the eyes lie where they went apart; what both did alike is a place."""
     shifts = found.seating.shifts
     if len(shifts) != 2:
         return ()
@@ -142,21 +143,24 @@ def _apart(found: Seated) -> tuple[tuple[float, float, float], ...]:
     return shifts if grown else ((dx, dy, 1.0), (other_dx, other_dy, 1.0))
 
 
-def _is_late(masters: Sequence[Real], exports: Sequence[Real], arrangement: Arrangement) -> bool:
-    """Return whether an eye is not shifted, but shows another moment than the other."""
+def _late(
+    masters: Sequence[Real], exports: Sequence[Real], arrangement: Arrangement
+) -> tuple[int, ...]:
+    """Return by how many frames each place's eye is behind: -1, 0 or 1."""
     at = min(len(masters), len(exports)) // 2
     still = replace(arrangement, shifts=())
     if not 0 < at < len(masters) - 1:
-        return False
-    before, now, after = (
-        cells_of(arranged(masters[at + by], still), arrangement.ways[1]) for by in (-1, 0, 1)
-    )
+        return ()
+    moments = {
+        late: cells_of(arranged(masters[at - late], still), arrangement.ways[1])
+        for late in (0, 1, -1)
+    }
+    found = []
     for place, cell in enumerate(cells_of(exports[at], arrangement.ways[1])):
-        same = fit(cell, now[place]).likeness
-        other = max(fit(cell, each[place]).likeness for each in (before, after))
-        if 1 - other < LATE_LEFT * (1 - same):
-            return True
-    return False
+        left = {late: 1 - fit(cell, eyes[place]).likeness for late, eyes in moments.items()}
+        best = min(left, key=lambda late: left[late])
+        found.append(best if left[best] < LATE_LEFT * left[0] else 0)
+    return tuple(found)
 
 
 def _packed(lumas: Sequence[Real], following: Sequence[Real], reading: Reading) -> Packed:

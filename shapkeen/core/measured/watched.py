@@ -93,39 +93,36 @@ def find_eyes(
 
     frames: which frame of the master an export's is.
     """
-    looks = _looks(found, readings[1])
-    seen = [look.eyes for look in looks if look.eyes is not None]
-    moments = tuple(_as_mastered(one.moment, found, laid, readings) for one in seen)
     meant = any(_meant_way(reading) for reading in readings)
     if not (laid.eyes or meant):
         return None
+    seen = [look.eyes for look in _looks(found, readings[1]) if look.eyes is not None]
     names = packings_of(laid, *readings)
-    if laid.packed[1].way is None or laid.packed[1].way == MONO:
+    told = way_of(names[1])
+    left_first = told is None or told[1]
+    if laid.packed[1].way in (None, MONO):
         names = names[0], _by_twins([one.twins[1] for one in seen], names[1])
-    repeated = laid.packed[1].same
+    raster = found.master.tally.raster if found.master else (1, 1)
+    applied = in_steps(laid.arrangement, raster).shifts
     return EyesFindings(
         packings=names,
         sure=laid.sure,
-        repeated=repeated,
+        repeated=laid.packed[1].same,
         swapped=laid.swapped,
-        late=_late(found, laid, frames, names[1]),
-        moments=moments,
+        late=_late(found, laid, frames, left_first=left_first),
+        moments=tuple(
+            _as_mastered(one.moment, applied if left_first else applied[::-1]) for one in seen
+        ),
     )
 
 
-def _left_first(name: str | None) -> bool:
-    told = way_of(name)
-    return told is None or told[1]
+def _as_mastered(moment: EyesMoment, applied: Sequence[tuple[float, float, float]]) -> EyesMoment:
+    """Return a moment whose shifts are against the master as it is, not as it was laid out.
 
-
-def _as_mastered(
-    moment: EyesMoment, found: SpanFindings, laid: Laid, readings: tuple[Reading, Reading]
-) -> EyesMoment:
-    """Return a moment whose shifts are against the master as it is, not as it was laid out."""
-    if moment.shifts is None or found.master is None or len(laid.arrangement.shifts) != 2:
+    applied: how left and right eye of the master were moved and scaled for that.
+    """
+    if moment.shifts is None or len(applied) != 2:
         return moment
-    applied = in_steps(laid.arrangement, found.master.tally.raster).shifts
-    ordered = applied if _left_first(packings_of(laid, *readings)[1]) else applied[::-1]
     left, right = (
         replace(
             one,
@@ -133,9 +130,9 @@ def _as_mastered(
             dy=round(one.dy + dy * 100, 4),
             size=round(one.size * size, 5),
         )
-        for one, (dx, dy, size) in zip(moment.shifts, ordered, strict=True)
+        for one, (dx, dy, size) in zip(moment.shifts, applied, strict=True)
     )
-    (left_x, left_y, _), (right_x, right_y, _) = ordered
+    (left_x, left_y, _), (right_x, right_y, _) = applied
     master, export = moment.parallax
     apart = (right_x - left_x) * 100, (right_y - left_y) * 100
     own = _moved_back(master, *apart) if master else None
@@ -156,16 +153,17 @@ def _moved_back(use: ParallaxUse, across: float, down: float) -> ParallaxUse:
 
 
 def _late(
-    found: SpanFindings, laid: Laid, frames: FrameMap, name: str | None
+    found: SpanFindings, laid: Laid, frames: FrameMap, *, left_first: bool
 ) -> tuple[int | None, int | None]:
+    """Return by how many frames left and right eye are behind, by all frames or by the opening."""
     way = laid.arrangement.ways[1]
     if found.master is None or found.export is None or way not in (BESIDE, STACKED):
         return None, None
     sides = [(side.numbers, side.marks) for side in (found.master, found.export)]
     late = [frames_late(sides[0], sides[1], frames, way, cell) for cell in (0, 1)]
-    if laid.late and late[0] is not None and late[1] is None:
-        late[1] = 1  # by what the opening told
-    return (late[0], late[1]) if _left_first(name) else (late[1], late[0])
+    if laid.late:
+        late = [by if by is not None else told for by, told in zip(late, laid.late, strict=True)]
+    return (late[0], late[1]) if left_first else (late[1], late[0])
 
 
 def _by_twins(signs: Sequence[TwinSigns], otherwise: str | None) -> str | None:
@@ -190,7 +188,9 @@ def find_sphere(
     signs = [[one.signs[side] for one in shown] for side in (0, 1)]
     steps = [one.step for one in shown if one.step is not None]
     worst = max(looks, key=lambda one: _opened(one[1].step))
-    turn, residual = laid.arrangement.turn, _middle([one.yaw for one in shown])
+    # What is left was measured against a master that was turned in whole steps.
+    raster = found.master.tally.raster if found.master else (1, 1)
+    turn, residual = in_steps(laid.arrangement, raster).turn, _middle([one.yaw for one in shown])
     return SphereFindings(
         signs=(middle_of(signs[0]), middle_of(signs[1])),
         kinds=(_kind(signs[0], readings[0]), _kind(signs[1], readings[1])),

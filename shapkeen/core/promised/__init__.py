@@ -2,7 +2,14 @@
 
 from .file import promise_from_json, promise_to_json, read_promise_file
 from .forms import SHARPENED
-from .master import SHOWN_FLAT, TWO_EYES, promise_beside, promise_from_master, promise_shown
+from .master import (
+    SHOWN_FLAT,
+    SHOWN_TWICE,
+    TWO_EYES,
+    promise_beside,
+    promise_from_master,
+    promise_shown,
+)
 from .model import Promise, Promised
 from .stated import is_unspecified, stated_by
 from .traits import FAMILIES, TRAITS, Trait, trait_by_name
@@ -12,6 +19,7 @@ __all__ = [
     "FAMILIES",
     "SHARPENED",
     "SHOWN_FLAT",
+    "SHOWN_TWICE",
     "TRAITS",
     "TWO_EYES",
     "Promise",

@@ -99,7 +99,7 @@ def _from_master(trait: Trait, master: Declaration) -> Promised | None:
 
 
 SHOWN_ROUND = "master's picture: its edges meet, and it is stretched towards the poles"
-SHOWN_TWICE = "master's picture: two views of one scene; the left eye first, by custom"
+SHOWN_TWICE = "master's picture: two views of one scene; which is the left one it leaves open"
 SHOWN_FLAT = "master is silent, so players show it flat"
 SHOWN_WHOLE = "master is silent, so players show all of it"
 

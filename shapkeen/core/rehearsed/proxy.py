@@ -33,10 +33,16 @@ def proxy_step(rate: Fraction) -> int:
     return max(-(-rate.numerator // int(rate.denominator * RATE_MOST)), 1)
 
 
-def proxy_numbers(pairs: Sequence[tuple[int, int]], first: int, rate: Fraction) -> list[int]:
-    """Return the places in `pairs` that a proxy beginning at place `first` shows."""
+def proxy_pairs(
+    pairs: Sequence[tuple[int, int]], first: int, rate: Fraction
+) -> list[tuple[int, int]]:
+    """Return the pairs of frames that a proxy shows which begins at the export's frame `first`.
+
+    pairs: master's and export's frame, of every frame that has a counterpart, rising.
+    """
     step = proxy_step(rate)
-    return list(range(first, len(pairs), step))[: round(SECONDS * rate / step)]
+    following = [pair for pair in pairs if pair[1] >= first]
+    return following[::step][: round(SECONDS * rate / step)]
 
 
 def write_proxy(

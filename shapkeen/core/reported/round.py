@@ -2,9 +2,21 @@
 
 from collections.abc import Iterator, Sequence
 
-from ..geometry.packing import way_of
-from ..geometry.parallax import Screen
-from ..geometry.sphere import samples_a_degree, samples_in_view, window_width
+from ..geometry.packing import parts_of, way_of
+from ..geometry.parallax import (
+    CHILDREN_MM,
+    COMFORT_DEG,
+    INTEROCULAR_MM,
+    Screen,
+    samples_from_percent,
+)
+from ..geometry.sphere import (
+    HALF_DEG,
+    WHOLE_DEG,
+    samples_a_degree,
+    samples_in_view,
+    window_width,
+)
 from ..judged import Comparison
 from ..measured import EyesMoment, Horizon, ParallaxUse
 
@@ -18,7 +30,12 @@ def eye_width(comparison: Comparison) -> int:
     width = comparison.survey.export_raster[0]
     eyes = comparison.survey.eyes
     told = way_of(eyes.packings[1]) if eyes else None
-    return width // 2 if told and told[0] == "beside" else width
+    return width // parts_of(told[0])[0] if told else width
+
+
+def degrees_across(kind: str | None) -> float:
+    """Return how many degrees a sphere's picture of this kind covers across."""
+    return HALF_DEG if kind == "half-equirectangular" else WHOLE_DEG
 
 
 def sphere_lines(comparison: Comparison) -> Iterator[Line]:
@@ -39,15 +56,17 @@ def sphere_lines(comparison: Comparison) -> Iterator[Line]:
         _lean(found.horizons[1]),
         f"by upright lines; master: {_lean(found.horizons[0])}",
     )
-    yield resolution_line(eye_width(comparison))
+    if found.kinds[1] != "cubemap":
+        yield resolution_line(eye_width(comparison), degrees=degrees_across(found.kinds[1]))
 
 
-def resolution_line(width: int, view_deg: float = VIEW_DEG) -> Line:
-    """Return what a viewer really gets of a whole sphere of this width."""
-    mean, middle = samples_in_view(width, view_deg), window_width(width, view_deg)
+def resolution_line(width: int, view_deg: float = VIEW_DEG, degrees: float = WHOLE_DEG) -> Line:
+    """Return what a viewer really gets of a sphere's picture of this width and reach."""
+    mean = samples_in_view(width, view_deg, degrees)
+    middle = window_width(width, view_deg, degrees)
     return (
         "viewer gets",
-        f"{samples_a_degree(width):.1f} samples a degree",
+        f"{samples_a_degree(width, degrees):.1f} samples a degree",
         f"a window of {view_deg:.0f}° shows as much as a picture {mean:.0f} to {middle:.0f} "
         "samples wide",
     )
@@ -72,6 +91,20 @@ def eyes_lines(comparison: Comparison, screen: Screen) -> Iterator[Line]:
     told = [one for one in found.moments if one.parallax[1] is not None]
     if told:
         yield ("worst", *_worst(told, screen))
+    yield ("limits", *limit_words(screen, eye_width(comparison)))
+
+
+def limit_words(screen: Screen, width: int) -> tuple[str, str]:
+    """Return how far behind the screen a thing may stand, in % and in samples of an eye's width."""
+    most = screen.divergence_percent
+    low, high = screen.comfort
+    samples, children = samples_from_percent(most, width), screen.percent(CHILDREN_MM)
+    return (
+        f"at most {most:+.2f} % behind",
+        f"parallel eyes, {INTEROCULAR_MM:g} mm apart: {samples:.0f} of {width} samples; "
+        f"children's, {CHILDREN_MM:g} mm: {children:+.2f} %. Comfort zone {low:+.2f} to "
+        f"{high:+.2f} % ({COMFORT_DEG:g}°). Common practice",
+    )
 
 
 def parallax_words(uses: Sequence[ParallaxUse], screen: Screen) -> tuple[str, str]:
@@ -80,12 +113,13 @@ def parallax_words(uses: Sequence[ParallaxUse], screen: Screen) -> tuple[str, st
     behind = screen.seen_at_mm(far) / 1000
     seen = f"{screen.seen_at_mm(near) / 1000:.2f} m to "
     seen += "beyond parallel" if behind == float("inf") else f"{behind:.2f} m"
-    drop = max((use.vertical for use in uses), key=abs)
+    farthest = max(uses, key=lambda use: abs(use.vertical)).vertical
+    drop = round(farthest, 2) + 0.0  # no minus before nought
     on = f"{screen.mm(near):+.1f} to {screen.mm(far):+.1f} mm on {screen.width_mm / 1000:g} m"
-    limit = f"parallel eyes at {screen.divergence_percent:+.2f} %"
+    angles = f"{screen.angle_deg(near):+.1f}° to {screen.angle_deg(far):+.1f}°"
     return (
         f"{near:+.2f} to {far:+.2f} % of width",
-        f"{on}, seen at {seen}; {limit}; vertical {drop:+.2f} % of height",
+        f"{on}, {angles}, seen at {seen}; vertical {drop:+.2f} % of height",
     )
 
 
@@ -100,5 +134,5 @@ def _worst(told: Sequence[EyesMoment], screen: Screen) -> tuple[str, str]:
     return (
         f"frames {nearest.export_frame} and {farthest.export_frame}",
         f"nearest {part(nearest, 'nearest'):+.2f} %, farthest {part(farthest, 'farthest'):+.2f} %; "
-        f"{outside} of {len(told)} moments leave the comfort zone ({low:+.2f} to {high:+.2f} %)",
+        f"{outside} of {len(told)} moments leave the comfort zone",
     )

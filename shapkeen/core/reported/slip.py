@@ -70,7 +70,7 @@ def slip_of(comparison: Comparison, verdict: Verdict) -> Slip:
 
 def _telling_view(comparison: Comparison, trait: Trait) -> str:
     survey = comparison.survey
-    if trait.family == "sphere" and survey.sphere:
+    if trait.family == "sphere" and survey.sphere and survey.sphere.is_seen_around:
         return "around"
     return "eyes" if trait.family == "eyes" and survey.eyes else "look"
 

@@ -5,12 +5,14 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from ...core.colour.anaglyph import ALL, plain_channels
-from ...core.geometry.packing import BESIDE, STACKED, shown_eye, way_of
+from ...core.declared import Declaration
+from ...core.geometry.packing import parts_of, shown_eye, way_of
 from ...core.judged import Comparison
 from ...core.judged.evidence import Evidence, shown_rate, specified
 from ...core.judged.geometry import aspect_of
 from ...core.judged.rules.eyes import convergence_change, promised_shift
-from .moments import Strip
+from ...core.measured import PairSurvey
+from ...core.reported.round import degrees_across
 
 WHOLE = (0.0, 0.0, 1.0, 1.0)
 
@@ -20,14 +22,17 @@ class Side:
     """One file as these pages need it.
 
     left, right: the eyes' places as fractions of the picture: left, top, width, height; the same
-    where there is one. width: samples of one eye. shape: of one eye as shown. ahead: where viewers
-    look first, in degrees right and up.
+    where there is one. stereo: how they are packed, None where that cannot be told. width: samples
+    of one eye. shape: of one eye as shown. degrees: that a sphere's picture covers across. ahead:
+    where viewers look first, in degrees right and up.
     """
 
     left: tuple[float, float, float, float]
     right: tuple[float, float, float, float]
+    stereo: str | None
     width: int
     shape: float
+    degrees: float
     ahead: tuple[float, float]
 
 
@@ -35,20 +40,17 @@ def sides_of(comparison: Comparison) -> dict[str, Side]:
     """Return both files."""
     survey = comparison.survey
     names = survey.eyes.packings if survey.eyes else (None, None)
+    kinds = survey.sphere.kinds if survey.sphere else (None, None)
     rasters = survey.master_whole.raster, survey.export_whole.raster
-    declared = comparison.master, comparison.export
     return {
-        side: _side(name, raster, declaration)
-        for side, name, raster, declaration in zip(
-            ("master", "export"), names, rasters, declared, strict=True
-        )
+        "master": _side(names[0], kinds[0], rasters[0], comparison.master),
+        "export": _side(names[1], kinds[1], rasters[1], comparison.export),
     }
 
 
-def _side(name: str | None, raster: tuple[int, int], declaration: object) -> Side:
-    from ...core.declared import Declaration
-
-    assert isinstance(declaration, Declaration)  # noqa: S101  (both of the comparison's are)
+def _side(
+    name: str | None, kind: str | None, raster: tuple[int, int], declaration: Declaration
+) -> Side:
     told = way_of(name)
     cells = _cells(told[0]) if told else (WHOLE, WHOLE)
     left, right = cells if told is None or told[1] else cells[::-1]
@@ -57,15 +59,14 @@ def _side(name: str | None, raster: tuple[int, int], declaration: object) -> Sid
     pose = specified(declaration.wrapper, "pose") or specified(declaration.stream, "pose")
     shape = raster[0] * left[2] * h / v / (raster[1] * left[3])
     shown = shown_eye(shape, told[0]) if told else shape
-    return Side(left, right, width, round(shown, 5), _ahead(pose))
+    degrees = degrees_across(kind)
+    return Side(left, right, name, width, round(shown, 5), degrees, _ahead(pose))
 
 
 def _cells(way: str) -> tuple[tuple[float, float, float, float], ...]:
-    if way == BESIDE:
-        return (0.0, 0.0, 0.5, 1.0), (0.5, 0.0, 0.5, 1.0)
-    if way == STACKED:
-        return (0.0, 0.0, 1.0, 0.5), (0.0, 0.5, 1.0, 0.5)
-    return WHOLE, WHOLE
+    across, down = parts_of(way)
+    wide, high = 1 / across, 1 / down
+    return (0.0, 0.0, wide, high), (1 - wide, 1 - high, wide, high)
 
 
 def _ahead(pose: object) -> tuple[float, float]:
@@ -89,9 +90,12 @@ def glasses() -> list[dict[str, object]]:
     ]
 
 
-def pairs_of(strip: Strip) -> list[tuple[int, int]]:
-    """Return the pairs of frames that can be shown, master's and export's."""
-    return [(int(row[0] or 0), int(row[1] or 0)) for row in strip.rows]
+def pairs_of(survey: PairSurvey) -> list[tuple[int, int]]:
+    """Return the pairs of frames that can be played, master's and export's, in order.
+
+    Every frame that was compared, not the moments of the strip, which is thinned for long files.
+    """
+    return [(one.master_frame, one.export_frame) for one in survey.series or survey.pairs]
 
 
 def rate_of(comparison: Comparison) -> Fraction:
@@ -99,14 +103,16 @@ def rate_of(comparison: Comparison) -> Fraction:
     return shown_rate(comparison.export)[0] or Fraction(25)
 
 
-def kept_shift(comparison: Comparison) -> float:
-    """Return the convergence that is promised now, in % of the width."""
-    evidence = Evidence(comparison.promise, comparison.master, comparison.export, comparison.survey)
-    return promised_shift(evidence)
+@dataclass(frozen=True, slots=True)
+class Shifts:
+    """The right eye's shift against the master's in % of its width: promised, and the export's."""
+
+    promised: float
+    found: float
 
 
-def shifted_by(comparison: Comparison) -> float:
-    """Return by how much the export's right eye is shifted against the master's, in % of width."""
+def shifts_of(comparison: Comparison) -> Shifts:
+    """Return which convergence is promised now, and which one the export has."""
     evidence = Evidence(comparison.promise, comparison.master, comparison.export, comparison.survey)
-    change = convergence_change(evidence)
-    return 0.0 if change is None else change + promised_shift(evidence)
+    promised, change = promised_shift(evidence), convergence_change(evidence)
+    return Shifts(promised, 0.0 if change is None else change + promised)

@@ -1,7 +1,6 @@
 """Looking around a sphere, and through both eyes."""
 
 from dataclasses import asdict
-from fractions import Fraction
 
 from django.contrib import messages
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse
@@ -11,15 +10,15 @@ from django.views.decorators.http import require_GET, require_POST
 
 from ...core.colour.codepoints import HDR_TRANSFERS
 from ...core.colour.difference import difference_name
-from ...core.errors import CoreError
 from ...core.judged import Comparison
 from ...core.rehearsed import HDR_EYES, SDR_EYES
 from ..library.access import visible_attempt, whole_number
 from ..library.models import Attempt
 from . import services, stills
+from .answers import file_answer
 from .forms import ConvergenceForm, ScreenForm
 from .moments import strip_of
-from .round import glasses, kept_shift, pairs_of, rate_of, shifted_by, sides_of
+from .round import glasses, pairs_of, rate_of, shifts_of, sides_of
 
 
 def _context(request: HttpRequest, attempt: Attempt, comparison: Comparison) -> dict[str, object]:
@@ -53,7 +52,12 @@ def around(request: HttpRequest, attempt_id: int) -> HttpResponse:
     rate = rate_of(comparison)
     step = proxy_step(rate)
     context = _context(request, attempt, comparison)
-    context |= {"view": "around", "step": step, "proxy_rate": float(rate / step)}
+    context |= {
+        "view": "around",
+        "step": step,
+        "proxy_rate": float(rate / step),
+        "last": pairs_of(comparison.survey)[-1][1],
+    }
     return render(request, "look/around.html", context)
 
 
@@ -74,8 +78,7 @@ def both_eyes(request: HttpRequest, attempt_id: int) -> HttpResponse:
     context |= {
         "view": "eyes",
         "glasses": glasses(),
-        "kept": kept_shift(comparison),
-        "off": shifted_by(comparison),
+        "shifts": shifts_of(comparison),
         "form": form,
         **services.parallax_told(comparison, services.usual_screen()),
     }
@@ -118,39 +121,27 @@ def keep_convergence(request: HttpRequest, attempt_id: int) -> HttpResponse:
 def proxy(
     request: HttpRequest, attempt_id: int, first: int, eyes: str
 ) -> HttpResponse | FileResponse:
-    """Send some seconds of both files from a moment on, the master's picture over the export's."""
-    from ...core.rehearsed.proxy import proxy_numbers, proxy_step
+    """Send some seconds of both files from a frame on, the master's picture over the export's."""
+    from ...core.rehearsed.proxy import proxy_pairs, proxy_step
 
     attempt = visible_attempt(request, attempt_id)
     comparison = attempt.comparison()
     if comparison is None:
         raise Http404
-    pairs, rate = pairs_of(strip_of(comparison.survey)), rate_of(comparison)
-    chosen = [pairs[at] for at in proxy_numbers(pairs, first, rate)]
-    if not chosen:
+    rate = rate_of(comparison)
+    pairs = proxy_pairs(pairs_of(comparison.survey), first, rate)
+    if not pairs:
         raise Http404
-    try:
-        path = stills.proxy_path(attempt, chosen, eyes, Fraction(rate, proxy_step(rate)))
-    except CoreError as error:
-        return HttpResponse(error.text, status=422, content_type="text/plain; charset=utf-8")
-    return FileResponse(path.open("rb"), content_type="video/mp4")
+    shown = rate / proxy_step(rate)
+    return file_answer(lambda: stills.proxy_path(attempt, pairs, eyes, shown), "video/mp4")
 
 
 @require_GET
 @cache_control(private=True, max_age=3600)
 def depth(
-    request: HttpRequest, attempt_id: int, side: str, frame: int
+    request: HttpRequest, attempt_id: int, side: str, frame: int, stereo: str
 ) -> HttpResponse | FileResponse:
     """Send one frame's parallax as PNG (core, rehearsed/depth.py)."""
     attempt = visible_attempt(request, attempt_id)
-    comparison = attempt.comparison()
-    eyes = comparison.survey.eyes if comparison else None
-    name = eyes.packings[side == "export"] if eyes else None
-    if name is None:
-        raise Http404
     reel = attempt.delivery.title.master if side == "master" else attempt.reel
-    try:
-        path = stills.depth_path(reel, frame, name)
-    except CoreError as error:
-        return HttpResponse(error.text, status=422, content_type="text/plain; charset=utf-8")
-    return FileResponse(path.open("rb"), content_type="image/png")
+    return file_answer(lambda: stills.depth_path(reel, frame, stereo))

@@ -2,6 +2,7 @@
 
 from django.urls import path, register_converter
 
+from ...core.promised import TWO_EYES
 from ...core.rehearsed import EYES
 from . import round_views, views
 
@@ -24,7 +25,14 @@ class EyesConverter(SideConverter):
     regex = "|".join(EYES)
 
 
+class StereoConverter(SideConverter):
+    """How eyes share one picture."""
+
+    regex = "|".join(sorted(TWO_EYES))
+
+
 register_converter(SideConverter, "side")
+register_converter(StereoConverter, "stereo")
 register_converter(EyesConverter, "eyes")
 
 app_name = "look"
@@ -54,7 +62,7 @@ urlpatterns = [
         name="proxy",
     ),
     path(
-        "attempt/<int:attempt_id>/depth/<side:side>/<int:frame>.png",
+        "attempt/<int:attempt_id>/depth/<side:side>/<int:frame>/<stereo:stereo>.png",
         round_views.depth,
         name="depth",
     ),

@@ -11,6 +11,7 @@ from ...core.errors import CoreError
 from ...core.rehearsed import HDR_EYES, SDR_EYES, eyes_words
 from ..library.access import visible_attempt, whole_number
 from . import stills
+from .answers import file_answer
 from .forms import ProbeForm
 from .moments import OVERLAYS, areas_of, aspects_of, circle_of, laid_over, strip_of
 
@@ -54,11 +55,8 @@ def still(
     """Send one frame of the master or the export as PNG."""
     attempt = visible_attempt(request, attempt_id)
     reel = attempt.delivery.title.master if side == "master" else attempt.reel
-    try:
-        path = stills.still_path(reel, frame, eyes, whole="whole" in request.GET)
-    except CoreError as error:
-        return HttpResponse(error.text, status=422, content_type="text/plain; charset=utf-8")
-    return FileResponse(path.open("rb"), content_type="image/png")
+    whole = "whole" in request.GET
+    return file_answer(lambda: stills.still_path(reel, frame, eyes, whole=whole))
 
 
 @require_GET
@@ -68,11 +66,7 @@ def difference(
 ) -> HttpResponse | FileResponse:
     """Send the difference of one pair of frames as PNG."""
     attempt = visible_attempt(request, attempt_id)
-    try:
-        _, drawn = stills.moment_paths(attempt, (master_frame, export_frame))
-    except CoreError as error:
-        return HttpResponse(error.text, status=422, content_type="text/plain; charset=utf-8")
-    return FileResponse(drawn.open("rb"), content_type="image/png")
+    return file_answer(lambda: stills.moment_paths(attempt, (master_frame, export_frame))[1])
 
 
 @require_GET

@@ -11,7 +11,7 @@ from shapkeen.core.measured.model import Arrangement
 from shapkeen.core.measured.sphere.cube import matched_joints
 from shapkeen.core.measured.sphere.horizon import horizon_of
 from shapkeen.core.measured.sphere.kind import kind_of
-from shapkeen.core.measured.sphere.seam import added_step
+from shapkeen.core.measured.sphere.seam import Edges, SeamStep, added_step, edges_of
 from shapkeen.core.measured.sphere.signs import middle_of, signs_of
 from shapkeen.core.measured.sphere.turning import find_turn, turned, yaw_between
 from shapkeen.core.measured.sphere.views import views_of
@@ -123,9 +123,12 @@ class Turning(unittest.TestCase):
 
 
 class Seams(unittest.TestCase):
-    def step(self, export: np.ndarray) -> float:
+    def added(self, export: np.ndarray) -> SeamStep:
         master = sphere()
-        found = added_step(master, export, np.stack([master[:, 0], master[:, -1]], axis=1))
+        return added_step(master, export, Edges(edges_of(master), edges_of(export)))
+
+    def step(self, export: np.ndarray) -> float:
+        found = self.added(export)
         return found.seam / found.ordinary
 
     def test_coding_adds_no_more_at_the_seam_than_elsewhere(self) -> None:
@@ -143,9 +146,7 @@ class Seams(unittest.TestCase):
     def test_tells_at_which_latitude(self) -> None:
         export = sphere()
         export[100:150, :4] += 100
-        master = sphere()
-        found = added_step(master, export, np.stack([master[:, 0], master[:, -1]], axis=1))
-        worst = max(found.rows, key=lambda row: abs(row[1]))
+        worst = max(self.added(export).rows, key=lambda row: abs(row[1]))
         self.assertAlmostEqual(worst[0], 90 - 125 / 512 * 180, delta=10)
 
     def test_shows_both_edges_beside_each_other_and_both_poles(self) -> None:

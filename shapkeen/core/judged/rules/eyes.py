@@ -5,7 +5,7 @@ from statistics import median
 
 from ...geometry.packing import BESIDE, STACKED, way_of
 from ...measured import EyesFindings, EyesMoment
-from ...promised import SHOWN_FLAT, TWO_EYES
+from ...promised import SHOWN_FLAT, SHOWN_TWICE, TWO_EYES
 from .. import tolerances
 from ..evidence import Evidence
 from ..geometry import shown_ratio
@@ -42,6 +42,8 @@ def judge_stereo(evidence: Evidence, trait: str) -> Judgement:
         return _unseen(tags)
     if fault := _fault(evidence, found, picture):
         return lost(fault, picture=ONE if found.repeated else picture)
+    if promised.origin == SHOWN_TWICE and (judgement := _judge_shown(evidence, picture)):
+        return judgement
     if tags.verdict != "kept":
         return lost(tags.why, picture=picture)
     if not found.sure:
@@ -61,6 +63,24 @@ def _fault(evidence: Evidence, found: EyesFindings, picture: str) -> str | None:
     if is_squeezed(evidence):
         return "Each eye is squeezed, or stretched, to another share of its width."
     return None
+
+
+def _judge_shown(evidence: Evidence, picture: str) -> Judgement | None:
+    """Judge eyes of which the master does not say which one is left; None where a flag is missing.
+
+    A flag that names the right two places, in either order, may be true.
+    """
+    spoken, own = evidence.spoken("stereo"), way_of(picture)
+    said = [way_of(value) for value in spoken]
+    if not spoken or own is None or evidence.in_conflict("stereo"):
+        return None
+    if any(told is None or told[0] != own[0] for told in said):
+        return None
+    return unproven(
+        "Both eyes are where the master has them; which is the left one only its flag, or the "
+        "promise, can tell.",
+        picture=picture,
+    )
 
 
 def _unseen(tags: Judgement) -> Judgement:

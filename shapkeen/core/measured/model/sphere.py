@@ -91,3 +91,8 @@ class SphereFindings:
     worst_frame: int | None = None
     tear: float | None = None
     views: tuple[SphereViews, SphereViews] | None = None
+
+    @property
+    def is_seen_around(self) -> bool:
+        """Whether viewers' spherical mapping draws both files; a cube map needs another."""
+        return "cubemap" not in self.kinds

@@ -4,18 +4,20 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ..eyes.cells import cells_of, sized
+from ..eyes.cells import cells_of
 from ..eyes.matching import LEAST_LIKENESS, fit
 from ..grid import Real, Rect, Reduced
 from ..laying import Laying
 from ..model import Horizon, SphereSigns, SphereViews
 from ..registration import is_textured
 from .horizon import horizon_of
-from .seam import SeamStep, added_step
+from .seam import Edges, SeamStep, added_step, edges_of
 from .signs import signs_of
 from .turning import yaw_between
 from .views import views_of
 
+BESIDE_SAMPLES = 2.0
+"""A whole sphere that lies off by less was turned by a part of a sample; by more it was cut."""
 SIDE = 4
 """The outermost quarters are laid over the master's."""
 
@@ -64,10 +66,21 @@ def _tear(master: Real, export: Real) -> float | None:
 
 
 def _step(pair: tuple[Reduced, Reduced], way: str, laying: Laying) -> SeamStep | None:
-    whole = replace(laying, rect=Rect())
-    drawn = cells_of(whole.planes(*pair, step=2)[0]["luma"], way)[0]
     expected, delivered = (
         cells_of(planes["luma"], way)[0] for planes in laying.planes(*pair, step=2)
     )
-    drawn = sized(drawn, (drawn.shape[1], delivered.shape[0]))
-    return added_step(expected, delivered, np.stack([drawn[:, 0], drawn[:, -1]], axis=1))
+    # Both edges are those of the whole pictures, which need not lie sample on sample.
+    whole = replace(laying, rect=Rect()).planes(*pair, step=2)
+    own, other = (cells_of(planes["luma"], way)[0] for planes in whole)
+    off = -laying.rect.left * whole[0]["luma"].shape[1]
+    grown = abs(laying.rect.width - 1) * whole[0]["luma"].shape[1]
+    if max(abs(off), grown) < BESIDE_SAMPLES:
+        own = _gone_round(own, off)
+    return added_step(expected, delivered, Edges(edges_of(own), edges_of(other)))
+
+
+def _gone_round(luma: Real, by: float) -> Real:
+    """Return a sphere's luma gone to the left by a part of a sample, edges meeting."""
+    whole = int(np.floor(by))
+    here, there = (np.roll(luma, -(whole + n), axis=1) for n in (0, 1))
+    return np.asarray(here + (there - here) * np.float32(by - whole), np.float32)

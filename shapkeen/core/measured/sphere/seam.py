@@ -1,6 +1,7 @@
 """What an export adds to the step across a sphere's joined edges, beside what it adds elsewhere."""
 
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 import numpy.typing as npt
@@ -9,7 +10,7 @@ from ..grid import Real
 from .signs import POLE_SHARE
 
 BETWEEN = 16
-"""Columns from one place to the next where ordinary steps are taken."""
+"""Columns beside the edges that are no ordinary place."""
 FLOOR_CODES = 0.5
 """Rounding alone; 10-bit codes, RMS."""
 ROWS = 60
@@ -29,27 +30,50 @@ class SeamStep:
     rows: tuple[tuple[float, float], ...]
 
 
-def added_step(expected: Real, delivered: Real, master_edges: Real) -> SeamStep | None:
+COLUMNS = 2
+"""Single ones would tell more of grain and of coding than of a step."""
+
+
+def edges_of(luma: Real) -> Real:
+    """Return the first and the last columns (row, 2) of a picture."""
+    ends = luma[:, :COLUMNS], luma[:, -COLUMNS:]
+    return np.stack([end.mean(axis=1) for end in ends], axis=1)
+
+
+@dataclass(frozen=True, slots=True)
+class Edges:
+    """First and last columns of the whole master's and of the whole export's luma.
+
+    (row, 2), each the mean of COLUMNS.
+    """
+
+    master: Real
+    export: Real
+
+
+def added_step(expected: Real, delivered: Real, edges: Edges) -> SeamStep | None:
     """Return what the export adds at the seam; None where the picture is too small to tell.
 
-    expected, delivered: luma (row, column) on one grid, sample on sample, 10-bit codes.
-    master_edges: (row, 2), the whole master's first and last column on the same rows.
+    expected, delivered: luma (row, column) on one grid, sample on sample, 10-bit codes. edges: on
+    one grid too.
     """
     height, width = delivered.shape
     edge = int(height * POLE_SHARE)
     if width < 8 * BETWEEN or height < 16:
         return None
     lines = slice(edge, height - edge)
-    there = master_edges[lines, 0] - master_edges[lines, 1]
-    here = delivered[lines, 0] - delivered[lines, -1]
-    added = here - there
+    there, here = (one[:, 0] - one[:, 1] for one in (edges.master, edges.export))
+    rows = len(there)
+    added = (here - there)[int(rows * POLE_SHARE) : rows - int(rows * POLE_SHARE)]
     away = (delivered - expected)[lines]
-    places = range(BETWEEN, width - BETWEEN, BETWEEN)
-    beside = float(np.median([_rms(away[:, i] - away[:, i - 1]) for i in places]))
+    parts = [
+        away[:, i : i + COLUMNS].mean(axis=1) for i in range(BETWEEN, width - BETWEEN, COLUMNS)
+    ]
+    beside = float(np.median([_rms(one - other) for one, other in pairwise(parts)]))
     # The edges are coded apart: what coding does to one, the other knows nothing of.
-    apart = float(np.sqrt(2) * np.median([_rms(away[:, i] - away[:, i].mean()) for i in places]))
+    apart = float(np.sqrt(2) * np.median([_rms(part - part.mean()) for part in parts]))
     ordinary = max(beside, apart, FLOOR_CODES)
-    return SeamStep(_rms(added), ordinary, _by_latitude(added, edge, height))
+    return SeamStep(_rms(added), ordinary, _by_latitude(added, int(rows * POLE_SHARE), rows))
 
 
 def _rms(values: npt.NDArray[np.floating]) -> float:

@@ -84,6 +84,7 @@ def _zone(screen: Screen, place: Place) -> list[str]:
         svg.text("in front", place(0) - 8, TOP - 8, class_="axis end"),
         svg.text("screen", place(0), TOP - 20, class_="axis middle"),
         svg.text("behind", place(0) + 8, TOP - 8, class_="axis"),
+        svg.text("comfort", place(near) + 4, TOP + 12, class_="tick"),
     ]
     limit = screen.divergence_percent
     if place(limit) < LEFT + WIDTH:

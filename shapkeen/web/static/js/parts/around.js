@@ -1,12 +1,12 @@
-// Around: both spheres from inside, turning together; marks, play, and the flat picture beside it.
-// Needs: data-base, data-chosen, data-eyes, data-step; rows in #moments; both files in #sides; refs canvas, flat.
-// Hears "moment" with {index} of a row; says "shown" with it. ?plain draws without WebGL.
+// Around: both spheres from inside, turning together; marks, play (player.js), and the flat picture beside it.
+// Needs: data-base, data-chosen, data-eyes, data-step, data-rate, data-last; rows in #moments; both files in
+// #sides; refs canvas, flat. Hears "moment" with {index} of a row; says "shown" with it. ?plain: without WebGL.
 document.addEventListener("alpine:init", function () {
   const WAYS = ["beside", "wipe", "alternate"], SIDES = ["master", "export"];
   const LEAST_VIEW = 20, MOST_VIEW = 120, TURN = 3, REST_MS = 160, SLOW_MS = 25;
   Alpine.data("around", function () {
     // Not for Alpine to watch: pictures, textures and pointers.
-    const own = { pictures: {}, pointers: new Map(), video: null, times: [], halves: null };
+    const own = { pictures: {}, pointers: new Map(), times: [], halves: null };
     return {
       way: "beside", line: 0.5, index: 0, marks: true, playing: false, showsExport: true,
       yaw: 0, pitch: 0, fov: 90, view: "", gets: "", drawn: "", words: "",
@@ -14,6 +14,12 @@ document.addEventListener("alpine:init", function () {
       sides: JSON.parse(document.getElementById("sides").textContent),
       init() {
         own.sphere = window.skSphere.make(new URLSearchParams(location.search).has("plain"));
+        const { base, eyes, step, rate, last } = this.$root.dataset;
+        own.player = window.skPlayer.make({
+          address: (frame) => `${base}proxy/${frame}/${eyes}.mp4`, step: Number(step), rate: Number(rate), last: Number(last),
+          show: (video, frame) => this.showPlayed(video, frame),
+          end: (error) => { this.playing = false; this.load(this.index); if (error) own.fault = error.message; },
+        });
         this.home();
         this.load(Number(this.$root.dataset.chosen));
         setInterval(() => { if (this.way === "alternate" && !own.pointers.size) { this.showsExport = !this.showsExport; this.draw(); } }, 900);
@@ -46,7 +52,7 @@ document.addEventListener("alpine:init", function () {
           SIDES.forEach((side, at) => { own.pictures[side] = found[at]; });
           this.uploadAll();
           own.halves = null;
-          this.drawn = "";
+          this.drawn = own.fault || "";
           this.draw();
         }).catch((error) => { this.drawn = error.message; }).finally(() => {
           own.loading = false;
@@ -67,7 +73,7 @@ document.addEventListener("alpine:init", function () {
         if (this.way === "alternate") return [[this.showsExport ? "export" : "master", 0, width, 0, width, height]];
         return [["master", 0, width, 0, at, height], ["export", 0, width, at, width - at, height]];
       },
-      looking(side) { return { yaw: this.yaw, pitch: this.pitch, fov: this.fov, side }; },
+      looking(side) { return { yaw: this.yaw, pitch: this.pitch, fov: this.fov, degrees: this.sides[side].degrees }; },
       // The part of what was uploaded that holds one eye of a file: of its own picture, or of the proxy.
       cellOf(side) {
         const [x, y, w, h] = this.sides[side].left;
@@ -99,15 +105,15 @@ document.addEventListener("alpine:init", function () {
         this.tell();
         own.times.push(performance.now() - started);
         if (own.times.length > 30) own.times.shift();
-        if (coarse) this.choose3d();
-        if (!coarse && !this.drawn.startsWith("drawing")) this.drawn = `${own.sphere.name}, ${this.middle().toFixed(0)} ms a picture`;
+        if (coarse) this.pickFaster();
+        if (!coarse && !own.fault && !this.drawn.startsWith("drawing")) this.drawn = `${own.sphere.name}, ${this.middle().toFixed(0)} ms a picture`;
         if (coarse) {
           clearTimeout(own.rest);
           own.rest = setTimeout(() => this.draw(), REST_MS);
         }
       },
       // Where WebGL is drawn by the processor, a plain canvas may be the faster of the two.
-      choose3d() {
+      pickFaster() {
         if (own.other === undefined && own.times.length >= 8 && this.middle() > SLOW_MS) {
           own.other = { sphere: own.sphere, time: this.middle() };
           own.sphere = window.skSphere.make(own.sphere.name === "WebGL");
@@ -144,7 +150,8 @@ document.addEventListener("alpine:init", function () {
         pen.setLineDash([8, 5]);
         path(range(-180, 180, 2).map((l) => [l, 0]));
         pen.setLineDash([2, 4]);
-        path(range(-88, 88, 2).map((b) => [180, b]));
+        const { degrees } = this.sides[side];
+        for (const l of degrees === 360 ? [180] : [-degrees / 2, degrees / 2]) path(range(-88, 88, 2).map((b) => [l, b]));
         pen.setLineDash([]);
         for (const [b, word] of [[90, "zenith"], [-90, "nadir"]]) {
           const at = place(0, b);
@@ -162,7 +169,7 @@ document.addEventListener("alpine:init", function () {
           pen.stroke();
           name("first view", l, b);
         }
-        name("seam", 180, 20);
+        if (degrees === 360) name("seam", 180, 20); else name("edge", degrees / 2, 20);
         name("horizon", this.yaw > 0 ? this.yaw - this.fov * 0.36 : this.yaw + this.fov * 0.3, 0);
       },
       // The export's picture flat, with the window's outline on it.
@@ -175,12 +182,13 @@ document.addEventListener("alpine:init", function () {
         pen.fillStyle = styles.getPropertyValue("--sk-surround");
         pen.fillRect(0, 0, width, height);
         pen.drawImage(picture, 0, half ? tall / 2 : 0, wide, half ? tall / 2 : tall, box.x, box.y, across, high);
-        const [x, y, w, h] = this.sides.export.left, canvas = this.$refs.canvas;
+        const { left: [x, y, w, h], degrees } = this.sides.export, canvas = this.$refs.canvas;
         const aspect = this.way === "beside" ? canvas.width / 2 - 2 : canvas.width;
         pen.fillStyle = styles.getPropertyValue("--sk-accent");
         const edge = (a, b) => {
           const [l, up] = window.skSphere.direction(this.looking(), a * aspect, b * canvas.height, aspect, canvas.height);
-          pen.fillRect(box.x + (x + (l / 360 + 0.5) * w) * across - 1, box.y + (y + (0.5 - up / 180) * h) * high - 1, 2, 2);
+          if (Math.abs(l) > degrees / 2) return;
+          pen.fillRect(box.x + (x + (l / degrees + 0.5) * w) * across - 1, box.y + (y + (0.5 - up / 180) * h) * high - 1, 2, 2);
         };
         for (let n = 0; n <= 60; n++) [[n / 60, 0], [n / 60, 1], [0, n / 60], [1, n / 60]].forEach(([a, b]) => edge(a, b));
       },
@@ -196,9 +204,9 @@ document.addEventListener("alpine:init", function () {
         const off = (angle, [less, more]) => (Math.abs(angle) < 0.5 ? "" : `${Math.abs(angle).toFixed(0)}° ${angle < 0 ? less : more}`);
         const where = [off(this.yaw, ["left", "right"]), off(this.pitch, ["down", "up"])].filter(Boolean).join(", ") || "straight ahead";
         this.view = `Looking ${where} · field of view ${this.fov.toFixed(0)}°`;
-        const width = this.sides.export.width, half = (this.fov * Math.PI) / 360;
-        const mean = (width * this.fov) / 360, centre = (2 * Math.tan(half) * width) / (2 * Math.PI);
-        this.gets = `${(width / 360).toFixed(1)} samples a degree: this window shows as much as a picture ${mean.toFixed(0)} to ${centre.toFixed(0)} samples wide`;
+        const { width, degrees } = this.sides.export, each = width / degrees, radian = 180 / Math.PI;
+        const mean = each * this.fov, centre = 2 * Math.tan(this.fov / 2 / radian) * each * radian;
+        this.gets = `${each.toFixed(1)} samples a degree: this window shows as much as a picture ${mean.toFixed(0)} to ${centre.toFixed(0)} samples wide`;
       },
       turn(dx, dy) {
         this.yaw = ((this.yaw + dx + 540) % 360) - 180;
@@ -235,49 +243,27 @@ document.addEventListener("alpine:init", function () {
       },
       release(event) { own.pointers.delete(event.pointerId); },
       wheel(event) { event.preventDefault(); this.setFov(this.fov * (event.deltaY < 0 ? 0.92 : 1.087)); },
-      toggle() { if (this.playing) this.stop(); else this.play(this.index); },
+      toggle() { if (this.playing) this.stop(); else this.play(); },
+      play() {
+        this.playing = true;
+        own.fault = null;
+        this.drawn = "making the proxy…";
+        own.player.play(this.rows[this.index][1]);
+      },
       stop() {
+        if (!this.playing) return;
         this.playing = false;
-        if (own.video) own.video.pause();
+        own.player.stop();
         if (own.halves) this.load(this.index);
       },
-      piece(first) {
-        return fetch(`${this.$root.dataset.base}proxy/${first}/${this.$root.dataset.eyes}.mp4`).then((answer) => {
-          if (!answer.ok) return answer.text().then((text) => { throw new Error(text || "The proxy could not be made."); });
-          return answer.blob();
-        });
-      },
-      play(first) {
-        this.playing = true;
-        this.drawn = "making the proxy…";
-        this.piece(first).then((blob) => {
-          if (!this.playing) return;
-          const video = document.createElement("video");
-          Object.assign(video, { muted: true, playsInline: true, src: URL.createObjectURL(blob) });
-          own.video = video;
-          video.onended = () => { URL.revokeObjectURL(video.src); this.next(first, video); };
-          video.onplaying = () => this.show(video, first);
-          return video.play();
-        }).catch((error) => { this.playing = false; this.drawn = error.message; });
-      },
-      next(first, video) {
-        const shown = Math.round((video.duration || 0) * this.rate());
-        const after = first + Math.max(shown, 1) * Number(this.$root.dataset.step);
-        if (!this.playing) return;
-        if (after >= this.rows.length) { this.playing = false; this.index = this.rows.length - 1; own.halves = null; this.load(this.index); } else this.play(after);
-      },
-      rate() { return Number(this.$root.querySelector("[data-rate]").dataset.rate); },
-      show(video, first) {
-        if (own.video !== video || !this.playing || video.ended) return;
-        if (video.readyState >= 2) {
-          own.sphere.upload("proxy", video);
-          own.halves = video;
-          this.index = Math.min(first + Math.round(video.currentTime * this.rate()) * Number(this.$root.dataset.step), this.rows.length - 1);
-          this.$dispatch("shown", { index: this.index });
-          this.words = `master ${this.rows[this.index][0]} · export ${this.rows[this.index][1]}`;
-          this.draw(true);
-        }
-        requestAnimationFrame(() => this.show(video, first));
+      showPlayed(video, frame) {
+        own.sphere.upload("proxy", video);
+        own.halves = video;
+        const near = (index) => Math.abs(this.rows[index][1] - frame);
+        this.index = this.rows.reduce((best, _, index) => (near(index) < near(best) ? index : best), 0);
+        this.$dispatch("shown", { index: this.index });
+        this.words = `export ${frame}`;
+        this.draw(true);
       },
       key(event) {
         if (event.ctrlKey || event.metaKey || event.altKey) return;

@@ -43,7 +43,9 @@ document.addEventListener("alpine:init", function () {
           this.take(picture, side);
           this.draw();
           this.tellGhosts();
-          return this.fetch(`depth/${side}/${frame}.png`, "its parallax").then((depth) => { if (!own.waiting) this.takeDepth(depth); });
+          const { stereo, left, right } = this.sides[side];
+          if (!stereo || left.join() === right.join()) return null;
+          return this.fetch(`depth/${side}/${frame}/${stereo}.png`, "its parallax").then((depth) => { if (!own.waiting) this.takeDepth(depth); });
         }).catch((error) => { this.told = error.message; }).finally(() => {
           own.loading = false;
           if (own.waiting || side !== this.side) this.load(this.index);

@@ -1,5 +1,5 @@
 // Glasses: both eyes' pictures in one, for coloured glasses, as a difference, or one alone.
-// window.skGlasses: linear(context, …) takes an eye's picture as linear light; blend, and each with differ or
+// window.skGlasses: linear(picture, …) takes an eye's picture as linear light; blend, and each with differ or
 // alone, write sRGB bytes; ghosting tells what reaches each eye of the other. Formulas: the core's colour/anaglyph.py.
 (function () {
   const STEPS = 4096, toLight = new Float32Array(256), toCode = new Uint8ClampedArray(STEPS + 1);

@@ -1,8 +1,9 @@
 // Sphere: draws the inside of a sphere as a viewer's flat window shows it.
-// window.skSphere.make(plain) → {name, upload(source), render(view, cell, width, height, coarse)}.
-// source: picture or playing video; view: {yaw, pitch, fov} in degrees, right and up; cell: part of the
-// source as fractions [left, top, width, height]. Where there is no WebGL, or plain is asked for, a plain
-// canvas does the same. Also way(view, longitude, latitude, …): where a direction lies in the window.
+// window.skSphere.make(plain) → {name, upload(key, source), render(key, view, cell, width, height, coarse, shown)}.
+// source: picture or playing video; view: {yaw, pitch, fov, degrees} in degrees, right and up, and what the
+// picture covers across (360, or 180: the rest is left empty); cell: part of the source as fractions
+// [left, top, width, height]. Where there is no WebGL, or plain is asked for, a plain canvas does the same.
+// Also place(…) and direction(…): where a direction lies in the window, and back.
 (function () {
   const RAD = Math.PI / 180;
 
@@ -17,12 +18,14 @@ in vec2 place; out vec2 at;
 void main() { at = place; gl_Position = vec4(place, 0.0, 1.0); }`;
   const FRAGMENT = `#version 300 es
 precision highp float;
-uniform sampler2D picture; uniform mat3 head; uniform vec2 span; uniform vec4 cell;
+uniform sampler2D picture; uniform mat3 head; uniform vec2 span; uniform vec4 cell; uniform float reach;
 in vec2 at; out vec4 ink;
 const float PI = 3.14159265358979;
 void main() {
   vec3 way = normalize(head * vec3(at.x * span.x, -at.y * span.y, 1.0));
-  float across = fract(atan(way.x, way.z) / (2.0 * PI) + 0.5);
+  float across = atan(way.x, way.z) / (2.0 * PI * reach) + 0.5;
+  if (reach < 1.0 && abs(across - 0.5) > 0.5) { ink = vec4(0.0); return; }
+  across = reach < 1.0 ? across : fract(across);
   float down = acos(clamp(-way.y, -1.0, 1.0)) / PI;
   ink = texture(picture, cell.xy + vec2(across, down) * cell.zw);
 }`;
@@ -50,7 +53,7 @@ void main() {
     gl.enableVertexAttribArray(place);
     gl.vertexAttribPointer(place, 2, gl.FLOAT, false, 0, 0);
     const uniform = (name) => gl.getUniformLocation(program, name);
-    const [heads, spans, cells] = ["head", "span", "cell"].map(uniform);
+    const [heads, spans, cells, reach] = ["head", "span", "cell", "reach"].map(uniform);
     const textures = {};
     const most = gl.getParameter(gl.MAX_TEXTURE_SIZE);
     return {
@@ -73,6 +76,7 @@ void main() {
         const span = Math.tan((view.fov * RAD) / 2);
         gl.uniform2f(spans, span, (span * height) / width);
         gl.uniform4fv(cells, cell);
+        gl.uniform1f(reach, view.degrees / 360);
         gl.drawArrays(gl.TRIANGLES, 0, 3);
         return canvas;
       },
@@ -99,7 +103,8 @@ void main() {
         const picture = pen.createImageData(wide, high), goal = new Uint32Array(picture.data.buffer);
         const { width: full, height: tall, inks } = sources[key], [[a, b, c], [d, e, f], [g, h, i]] = head(view);
         const [left, top, share, part] = [cell[0] * full, cell[1] * tall, cell[2] * full, cell[3] * tall];
-        const step = (2 * Math.tan((view.fov * RAD) / 2)) / wide, around = share / (2 * Math.PI), down = part / Math.PI;
+        const step = (2 * Math.tan((view.fov * RAD) / 2)) / wide, around = share / (view.degrees * RAD), down = part / Math.PI;
+        const isWhole = view.degrees === 360;
         const [first, end] = shown ? [Math.max(Math.floor(shown[0] / by), 0), Math.min(Math.ceil(shown[1] / by), wide)] : [0, wide];
         for (let row = 0; row < high; row++) {
           const y = (row + 0.5 - high / 2) * step;
@@ -108,7 +113,10 @@ void main() {
             const x = (column + 0.5 - wide / 2) * step;
             const wx = a * x + b * y + c, wy = d * x + e * y + f, wz = g * x + h * y + i;
             let u = Math.atan2(wx, wz) * around + share / 2;
-            if (u >= share) u -= share;
+            if (u >= share || u < 0) {
+              if (!isWhole) { at++; continue; }
+              u -= share;
+            }
             const v = Math.acos(-wy / Math.sqrt(wx * wx + wy * wy + wz * wz)) * down;
             goal[at++] = inks[((top + (v < part ? v : part - 1)) | 0) * full + ((left + u) | 0)];
           }
