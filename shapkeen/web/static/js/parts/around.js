@@ -186,7 +186,7 @@ document.addEventListener("alpine:init", function () {
         const aspect = this.way === "beside" ? canvas.width / 2 - 2 : canvas.width;
         pen.fillStyle = styles.getPropertyValue("--sk-accent");
         const edge = (a, b) => {
-          const [l, up] = window.skSphere.direction(this.looking(), a * aspect, b * canvas.height, aspect, canvas.height);
+          const [l, up] = window.skSphere.direction(this.looking("export"), a * aspect, b * canvas.height, aspect, canvas.height);
           if (Math.abs(l) > degrees / 2) return;
           pen.fillRect(box.x + (x + (l / degrees + 0.5) * w) * across - 1, box.y + (y + (0.5 - up / 180) * h) * high - 1, 2, 2);
         };
