@@ -17,7 +17,7 @@ from tests.browser.base import BrowserCase
 from tests.builders.boxes import flagged
 from tests.builders.eyes import eyes_frames, packed
 from tests.builders.media import SDR, write
-from tests.builders.spheres import sphere_planes
+from tests.builders.spheres import cut, sphere_planes
 
 READ = """() => document.querySelector(".sk-canvas").toDataURL("image/png")"""
 FETCH = """(path) => new Promise((resolve) => {
@@ -82,6 +82,50 @@ class RoundPages(BrowserCase):
         page.get_by_role("button", name="Play").click()
         expect(page.get_by_role("button", name="Play")).to_have_attribute("aria-pressed", "true")
         expect(page.locator(".sk-lookwords")).to_contain_text("master 7")
+
+    def test_two_fingers_change_the_field_of_view(self) -> None:
+        self.prepare("Room", sphere_planes(), projection="equirectangular")
+        page = self.enter()
+        self.open("Room", "look/around/")
+        expect(page.get_by_text("field of view 90°")).to_be_visible()
+        box = page.locator(".sk-canvas").bounding_box()
+        assert box is not None
+        fingers = page.context.new_cdp_session(page)
+
+        def touch(kind: str, *places: float) -> None:
+            points = [
+                {"x": box["x"] + x, "y": box["y"] + 150, "id": number}
+                for number, x in enumerate(places)
+            ]
+            fingers.send("Input.dispatchTouchEvent", {"type": kind, "touchPoints": points})
+
+        touch("touchStart", 200)
+        touch("touchStart", 200, 300)
+        for apart in (110, 130, 150, 180):
+            touch("touchMove", 200, 200 + apart)
+        touch("touchEnd")
+        expect(page.get_by_text("field of view 50°")).to_be_visible()  # 90° × 100 ÷ 180
+
+    def test_half_a_sphere_ends_beside_the_viewer(self) -> None:
+        self.prepare("Half", cut(sphere_planes(), across=4))
+        page = self.enter()
+        for more in ("", "?plain"):
+            self.open("Half", f"look/around/{more}")
+            with self.subTest(more):
+                # 384 samples across 180 degrees
+                expect(page.get_by_text("2.1 samples a degree")).to_be_visible()
+                page.get_by_role("button", name="Marks").click()
+                expect(page.get_by_role("button", name="Seam")).to_have_count(0)
+                page.locator(".sk-canvas").focus()
+                ahead = self.read()[40:340, 640:1200]
+                for _ in range(3):
+                    page.keyboard.press("Shift+ArrowRight")
+                page.wait_for_timeout(500)
+                aside = self.read()[40:340, 640:1200]
+                # 60° right: what is more than 30° from there is past the edge, at 77 % of the half
+                self.assertGreater(np.ptp(ahead[:, 500:].mean(axis=2)), 30)
+                self.assertLess(np.ptp(aside[:, 520:].mean(axis=2)), 3)
+                self.assertGreater(np.ptp(aside[:, :300].mean(axis=2)), 30)
 
     def test_a_plain_canvas_shows_what_the_formulas_say(self) -> None:
         self.prepare("Room", sphere_planes(), projection="equirectangular")

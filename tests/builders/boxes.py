@@ -171,7 +171,7 @@ def into_entry(more: bytes, data: bytes, config: bytes = b"avcC") -> bytes:
     return bytes(made)
 
 
-STEREO = {"mono": 0, "top-bottom": 1, "left-right": 2}
+STEREO = {"mono": 0, "top-bottom": 1, "left-right": 2, "right-left": 4}
 
 
 def layout_boxes(

@@ -74,3 +74,50 @@ def through(planes: Sequence[Planes], options: str) -> list[Planes]:
 def _one(plane: np.ndarray, options: str) -> np.ndarray:
     three = np.repeat(plane.astype(np.uint8)[..., None], 3, axis=2)
     return filtered(three, options)[..., 1].astype(np.uint16)
+
+
+def rolled(planes: Sequence[Planes], share: float) -> list[Planes]:
+    """Return spheres turned by whole samples."""
+    return [tuple(np.roll(p, round(p.shape[1] * share), axis=1) for p in item) for item in planes]
+
+
+def yawed(planes: Sequence[Planes], degrees: float) -> list[Planes]:
+    """Return spheres turned to the right by any angle, by each row's phases (shift theorem)."""
+
+    def turned(plane: np.ndarray) -> np.ndarray:
+        waves = np.fft.rfft(plane.astype(np.float64), axis=1)
+        phases = np.exp(-1j * np.radians(degrees) * np.arange(waves.shape[1]))
+        drawn = np.fft.irfft(waves * phases, plane.shape[1], axis=1)
+        return np.clip(np.round(drawn), 0, 255).astype(np.uint16)
+
+    return [tuple(turned(plane) for plane in item) for item in planes]
+
+
+def cut(planes: Sequence[Planes], *, across: int = 0, down: int = 0) -> list[Planes]:
+    """Return planes without so many sixteenths at each side."""
+    made = []
+    for item in planes:
+        parts = []
+        for plane in item:
+            y, x = plane.shape[0] * down // 16, plane.shape[1] * across // 16
+            parts.append(np.ascontiguousarray(plane[y : len(plane) - y, x : plane.shape[1] - x]))
+        made.append(tuple(parts))
+    return made
+
+
+def darker_edge(planes: Sequence[Planes], by: float) -> list[Planes]:
+    """Return spheres whose left edge is darker by a share, fading out to the right."""
+    fade = 1 - by * np.exp(-np.arange(planes[0][0].shape[1]) / 12)
+    return [
+        (np.clip(16 + (y - 16.0) * fade, 0, 255).astype(np.uint16), cb, cr) for y, cb, cr in planes
+    ]
+
+
+def torn(planes: Sequence[Planes], share: float = 1 / 96) -> list[Planes]:
+    """Return spheres whose right half stands lower by a share of the height."""
+    made = []
+    for item in planes:
+        halves = [np.hsplit(plane, 2) for plane in item]
+        lower = [np.roll(right, round(len(right) * share), axis=0) for _, right in halves]
+        made.append(tuple(np.hstack([left, r]) for (left, _), r in zip(halves, lower, strict=True)))
+    return made

@@ -17,6 +17,9 @@ from .model import BENT, LOST, Judgement, Survival, Verdict
 from .rules import RULES
 from .rules.shape import is_combed
 
+SPHERES = frozenset({"equirectangular", "half-equirectangular"})
+"""Layouts that a silent master's picture proves."""
+
 
 def judge_survival(evidence: Evidence) -> Survival:
     """Return a verdict for each promised trait, and the fewest causes that explain them.
@@ -42,7 +45,7 @@ def _with_shown(promise: Promise, evidence: Evidence) -> Promise:
     sphere, eyes = (survey.sphere, survey.eyes) if survey else (None, None)
     promise = promise_shown(
         promise,
-        projection="equirectangular" if sphere and sphere.kinds[0] == "equirectangular" else None,
+        projection=sphere.kinds[0] if sphere and sphere.kinds[0] in SPHERES else None,
         stereo=eyes.packings[0] if eyes and eyes.packings[0] in TWO_EYES else None,
     )
     if "scan" in promise.traits or not is_combed(evidence):

@@ -17,7 +17,15 @@ from .eyes.packing import Packed, Seated, packing_alone, seated
 from .grid import Real
 from .model import Arrangement, Reading
 from .registration import is_textured
-from .sphere.kind import EQUIRECTANGULAR, kind_of
+from .sphere.kind import (
+    EQUIRECTANGULAR,
+    HALF,
+    HALF_SHAPE,
+    WHOLE_SHAPE,
+    kind_of,
+    nearest,
+    shown_shapes,
+)
 from .sphere.signs import middle_of, signs_of
 from .sphere.turning import SAME_DEG, find_turn
 
@@ -30,8 +38,8 @@ LEAST_GROWN = 0.004
 LATE_LEFT = 0.6
 """What another moment must leave unlike, of what the same one leaves, to be the right one."""
 ROUND = frozenset({"equirectangular", "half-equirectangular", "cubemap"})
-DOUBLE_SHAPE, NEAR_SHAPE = 2.0, 0.25
-"""Shown shape of an eye's whole sphere, and how far a stretched one may be off."""
+STRETCHED_SHAPE = 0.25
+"""How far the shape of a whole sphere that is stretched may be off, relative."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,14 +93,15 @@ def how_laid(
     ones, others = [pair[0] for pair in chosen], [pair[1] for pair in chosen]
     packed = _packed(ones, masters, readings[0]), _packed(others, exports, readings[1])
     way = packed[0].way if packed[0].way in (BESIDE, STACKED) else MONO
-    sphere = any(reading.projection in ROUND for reading in readings) or _looks_round(
-        ones, way, readings[0].aspect
-    )
+    shown = _seen_layout(ones, way, readings[0].aspect)
+    sphere = shown is not None or any(reading.projection in ROUND for reading in readings)
+    # Half a sphere that is turned leaves its picture: that is a cut.
+    whole = sphere and HALF not in (shown, readings[0].projection)
     laid = Laid(Arrangement(), packed, sphere=sphere)
     if packed[0].way == IN_TURN:
         order = order_in_turn(masters, exports)
         return replace(laid, sure=order.sure, swapped=order.sure and order.swapped)
-    turned = _turned(ones, others, way, packed[1].way) if sphere else None
+    turned = _turned(ones, others, way, packed[1].way) if whole else None
     if way == MONO:
         turn, likeness = turned or (Turn(), None)
         return Laid(Arrangement(turn=turn), packed, sphere=sphere, likeness=likeness)
@@ -175,14 +184,15 @@ def _packed(lumas: Sequence[Real], following: Sequence[Real], reading: Reading) 
     return found
 
 
-def _looks_round(lumas: Sequence[Real], way: str, aspect: float) -> bool:
+def _seen_layout(lumas: Sequence[Real], way: str, aspect: float) -> str | None:
+    """Return which sphere the first eye looks like, whole or half; None where like neither."""
     eyes = [cells_of(luma, way)[0] for luma in lumas]
     height, width = eyes[0].shape
-    shape = width / height * aspect
-    squeezed = (shape, shape * 2, shape / 2) if way != MONO else (shape,)
-    if min(abs(one / DOUBLE_SHAPE - 1) for one in squeezed) > NEAR_SHAPE:
-        return False
-    return kind_of(middle_of([signs_of(eye) for eye in eyes]), DOUBLE_SHAPE) == EQUIRECTANGULAR
+    shapes = shown_shapes(width / height * aspect, packed=way != MONO)
+    whole, half = (nearest(shapes, goal) for goal in (WHOLE_SHAPE, HALF_SHAPE))
+    kind = kind_of(middle_of([signs_of(eye) for eye in eyes]), half)
+    may_be_whole = abs(whole / WHOLE_SHAPE - 1) <= STRETCHED_SHAPE
+    return kind if kind == HALF or (kind == EQUIRECTANGULAR and may_be_whole) else None
 
 
 def _turned(

@@ -5,7 +5,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from ..geometry.packing import BESIDE, IN_TURN, MONO, STACKED, stereo_of, way_of
+from ..geometry.packing import BESIDE, IN_TURN, MONO, STACKED, parts_of, stereo_of, way_of
 from ..geometry.sphere import Turn
 from .arranged import in_steps
 from .arranging import ROUND, Laid
@@ -23,22 +23,20 @@ from .model import (
     SphereSigns,
 )
 from .model.eyes import PARALLAX_STEP
-from .sphere.kind import kind_of
+from .sphere.kind import HALF, HALF_SHAPE, kind_of, nearest, shown_shapes
 from .sphere.moment import SphereLook
 from .sphere.seam import SeamStep
 from .sphere.signs import middle_of
-from .together.model import SpanFindings
+from .together.model import FileFindings, SpanFindings
 from .together.plan import FrameMap
 from .together.watch import Look, Watch, chosen_looks
-
-SPHERE_SHAPE = 2.0
 
 
 def watch_for(laid: Laid | None, master: Reading, export: Reading) -> Watch | None:
     """Return what to watch for in a pair; None where there is neither a sphere nor a second eye."""
     if laid is None:
         return None
-    way = _export_way(laid, export)
+    way = _way(laid.packed[1], export)
     eyes = way != MONO and (laid.eyes or _meant_way(export) == way)
     if not (eyes or laid.sphere):
         return None
@@ -48,12 +46,11 @@ def watch_for(laid: Laid | None, master: Reading, export: Reading) -> Watch | No
     return Watch(way, left_first, eyes, laid.sphere, max(round(float(export.rate)), 1))
 
 
-def _export_way(laid: Laid, export: Reading) -> str:
-    """Return how eyes share the export's picture, or are meant to, where nothing tells."""
-    found = laid.packed[1].way
-    if found in (BESIDE, STACKED, IN_TURN):
-        return found
-    return _meant_way(export) or MONO
+def _way(packed: Packed, reading: Reading) -> str:
+    """Return how eyes share a file's picture, or are meant to, where nothing tells."""
+    if packed.way in (BESIDE, STACKED, IN_TURN):
+        return packed.way
+    return _meant_way(reading) or MONO
 
 
 def _meant_way(reading: Reading) -> str | None:
@@ -193,7 +190,10 @@ def find_sphere(
     turn, residual = in_steps(laid.arrangement, raster).turn, _middle([one.yaw for one in shown])
     return SphereFindings(
         signs=(middle_of(signs[0]), middle_of(signs[1])),
-        kinds=(_kind(signs[0], readings[0]), _kind(signs[1], readings[1])),
+        kinds=(
+            _kind(signs[0], readings[0], laid.packed[0], found.master),
+            _kind(signs[1], readings[1], laid.packed[1], found.export),
+        ),
         turn=turn if residual is None else Turn(turn.yaw + residual, turn.pitch, turn.roll),
         turn_likeness=laid.likeness,
         seam=_middle([step.seam for step in steps]),
@@ -211,10 +211,16 @@ def _opened(step: SeamStep | None) -> float:
     return step.seam / step.ordinary if step else 0.0
 
 
-def _kind(signs: Sequence[SphereSigns], reading: Reading) -> str | None:
-    # The shape tells whole from half: that of the middle of a sphere that is meant to be half.
-    shape = 1.0 if reading.projection == "half-equirectangular" else SPHERE_SHAPE
-    return kind_of(middle_of(signs), shape)
+def _kind(
+    signs: Sequence[SphereSigns], reading: Reading, packed: Packed, file: FileFindings | None
+) -> str | None:
+    if reading.projection == HALF or file is None:
+        return kind_of(middle_of(signs), HALF_SHAPE)  # meant to be one, however it is stretched
+    way, (width, height) = _way(packed, reading), file.tally.raster
+    across, down = parts_of(way)
+    cell = width / across / (height / down) * reading.aspect
+    half = nearest(shown_shapes(cell, packed=way != MONO), HALF_SHAPE)
+    return kind_of(middle_of(signs), half)
 
 
 def _moment(look: Look, shown: SphereLook) -> SphereMoment:

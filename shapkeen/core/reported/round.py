@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator, Sequence
 
+from ..declared import Declaration
 from ..geometry.packing import parts_of, way_of
 from ..geometry.parallax import (
     CHILDREN_MM,
@@ -18,6 +19,7 @@ from ..geometry.sphere import (
     window_width,
 )
 from ..judged import Comparison
+from ..judged.evidence import specified
 from ..measured import EyesMoment, Horizon, ParallaxUse
 
 Line = tuple[str, str, str]
@@ -33,9 +35,14 @@ def eye_width(comparison: Comparison) -> int:
     return width // parts_of(told[0])[0] if told else width
 
 
-def degrees_across(kind: str | None) -> float:
-    """Return how many degrees a sphere's picture of this kind covers across."""
-    return HALF_DEG if kind == "half-equirectangular" else WHOLE_DEG
+def degrees_across(kind: str | None, declaration: Declaration) -> float:
+    """Return how many degrees a sphere's picture covers across.
+
+    kind: what the picture shows to be; where it shows nothing, what the file says counts.
+    """
+    said = specified(declaration.wrapper, "projection"), specified(declaration.stream, "projection")
+    layout = kind or said[0] or said[1]
+    return HALF_DEG if layout == "half-equirectangular" else WHOLE_DEG
 
 
 def sphere_lines(comparison: Comparison) -> Iterator[Line]:
@@ -57,7 +64,8 @@ def sphere_lines(comparison: Comparison) -> Iterator[Line]:
         f"by upright lines; master: {_lean(found.horizons[0])}",
     )
     if found.kinds[1] != "cubemap":
-        yield resolution_line(eye_width(comparison), degrees=degrees_across(found.kinds[1]))
+        degrees = degrees_across(found.kinds[1], comparison.export)
+        yield resolution_line(eye_width(comparison), degrees=degrees)
 
 
 def resolution_line(width: int, view_deg: float = VIEW_DEG, degrees: float = WHOLE_DEG) -> Line:

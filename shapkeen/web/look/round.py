@@ -59,7 +59,7 @@ def _side(
     pose = specified(declaration.wrapper, "pose") or specified(declaration.stream, "pose")
     shape = raster[0] * left[2] * h / v / (raster[1] * left[3])
     shown = shown_eye(shape, told[0]) if told else shape
-    degrees = degrees_across(kind)
+    degrees = degrees_across(kind, declaration)
     return Side(left, right, name, width, round(shown, 5), degrees, _ahead(pose))
 
 

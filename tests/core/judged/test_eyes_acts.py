@@ -114,6 +114,25 @@ class EyesActs(unittest.TestCase):
         )
         self.assertEqual((found.survival.causes, found.survival.overall), ((), "kept"))
 
+    def test_promised_half_size_is_kept_and_its_absence_named(self) -> None:
+        frames = eyes_frames("coffee")
+        wanted = {"stereo": {"value": "left-right"}, "raster": {"value": [640, 360]}}
+        found = self.compare("coffee", packed(frames, half=True), **wanted)
+        self.assertEqual((found.survival.causes, found.survival.overall), ((), "kept"))
+        self.assertEqual(self.named("coffee", packed(frames), **wanted).id, "layout-changed")
+
+    def test_a_silent_masters_two_views_leave_open_which_is_the_left_one(self) -> None:
+        planes = packed(eyes_frames("coffee"))
+        silent = write("eyes-silent", planes, MASTER)
+        for flags in (BESIDE, {"stereo": "right-left"}):
+            found = self.compare("", planes, flags, silent)
+            told = {v.trait: v.verdict for v in found.survival.verdicts}
+            with self.subTest(flags):
+                self.assertEqual((told["stereo"], found.survival.causes), ("unproven", ()))
+        self.assertEqual(self.named("", planes, None, silent).id, "stereo-unflagged")
+        cause = self.named("", planes, {"stereo": "top-bottom"}, silent)
+        self.assertEqual(cause.id, "stereo-misflagged")
+
     def test_one_eye_under_a_flag_for_two(self) -> None:
         planes = [coded(left, matrix=1, depth=8) for left, _ in eyes_frames("coffee")]
         self.assertEqual(self.named("coffee", planes, BESIDE).id, "stereo-misflagged")

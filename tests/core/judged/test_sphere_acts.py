@@ -1,5 +1,4 @@
-"""Spheres of photographs through real encoders: each act named with its value, alone; no healthy
-one.
+"""Spheres of photographs through real encoders: each act named with its value, alone.
 
 Facts of the trade (common practice, no source): sphere playback needs the flag; 3840×2160 carrying
 a sphere is stretched; a covered tripod is ordinary.
@@ -14,27 +13,20 @@ from shapkeen.core.judged import Comparison, compare_files
 from shapkeen.core.promised import promise_from_json
 from tests.builders.boxes import flagged
 from tests.builders.media import SDR, coded, padded, photo_frames, resized, write
-from tests.builders.spheres import OTHERS, sphere_planes, through
+from tests.builders.spheres import (
+    OTHERS,
+    cut,
+    darker_edge,
+    rolled,
+    sphere_planes,
+    through,
+    torn,
+    yawed,
+)
 
 MASTER = SDR.with_options(crf="8")
 EXPORT = SDR.with_options(crf="20", preset="veryfast")
 WHOLE = {"projection": "equirectangular"}
-
-
-def rolled(planes, share):
-    return [tuple(np.roll(p, round(p.shape[1] * share), axis=1) for p in item) for item in planes]
-
-
-def cut(planes, *, across: int = 0, down: int = 0):
-    """Return planes without so many sixteenths at each side."""
-    made = []
-    for item in planes:
-        parts = []
-        for plane in item:
-            y, x = plane.shape[0] * down // 16, plane.shape[1] * across // 16
-            parts.append(np.ascontiguousarray(plane[y : len(plane) - y, x : plane.shape[1] - x]))
-        made.append(tuple(parts))
-    return made
 
 
 class SphereActs(unittest.TestCase):
@@ -102,22 +94,15 @@ class SphereActs(unittest.TestCase):
                 self.assertAlmostEqual(cause.values[side], count, delta=2)
 
     def test_edges_that_no_longer_meet(self) -> None:
-        fade = 1 - 0.25 * np.exp(-np.arange(768) / 12)
-        dark = [
-            (np.clip(16 + (y - 16.0) * fade, 0, 255).astype(np.uint16), cb, cr)
-            for y, cb, cr in self.planes
-        ]
-        self.assertEqual(self.named(dark).id, "seam-broken")
-        torn = [
-            tuple(
-                np.concatenate(
-                    [p[:, : p.shape[1] // 2], np.roll(p[:, p.shape[1] // 2 :], len(p) // 96, 0)], 1
-                )
-                for p in item
-            )
-            for item in self.planes
-        ]
-        self.assertEqual(self.named(torn).id, "seam-broken")
+        for planes in (darker_edge(self.planes, 0.25), torn(self.planes)):
+            self.assertEqual(self.named(planes).id, "seam-broken")
+
+    def test_a_turn_by_parts_of_a_sample_keeps_the_seam_closed(self) -> None:
+        for yaw in (0.5, 17.3, -3.2):  # a sample is 0.47 degrees
+            cause = self.named(yawed(self.planes, yaw))
+            with self.subTest(yaw):
+                self.assertEqual((cause.id, cause.traits), ("sphere-turned", ("sphere_front",)))
+                self.assertAlmostEqual(cause.values["yaw"], yaw, delta=0.05)
 
     def test_other_acts_keep_their_own_names(self) -> None:
         for planes, name in (
@@ -131,6 +116,20 @@ class SphereActs(unittest.TestCase):
         silent = write("sphere-silent", sphere_planes(OTHERS), MASTER)
         self.assertEqual(self.named(sphere_planes(OTHERS), None, silent).id, "sphere-unflagged")
         self.assertIsNone(self.named(sphere_planes(OTHERS), WHOLE, silent))
+
+    def test_half_a_sphere_is_known_by_its_flag_and_by_its_picture(self) -> None:
+        half = cut(self.planes, across=4)
+        flags = {**WHOLE, "bounds": (0, 0, 0.25, 0.25)}
+        silent = write("sphere-half", half, MASTER)
+        for master in (flagged(silent, **flags), silent):
+            found = self.compare(half, flags, master)
+            with self.subTest(master.name):
+                self.assertEqual((found.survival.causes, found.survival.overall), ((), "kept"))
+                self.assertEqual(found.survey.sphere.kinds, ("half-equirectangular",) * 2)
+            self.assertEqual(self.named(half, None, master).id, "sphere-unflagged")
+            cause = self.named(half, WHOLE, master)
+            values = {"from": "half-equirectangular", "to": "equirectangular"}
+            self.assertEqual((cause.id, dict(cause.values)), ("sphere-misflagged", values))
 
     def test_a_flat_picture_under_a_flag(self) -> None:
         flat = [coded(f, matrix=1, depth=8) for f in photo_frames("coffee", (768, 384), 8)]

@@ -50,8 +50,11 @@ def explain_tags(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
 
 def _kind(evidence: Evidence, trait: str) -> str | None:
     if not evidence.spoken(trait):
-        if trait in WITH_PROJECTION and not evidence.spoken("projection"):
+        said = evidence.spoken("projection")
+        if trait in WITH_PROJECTION and not said:
             trait = "projection"  # one flag holds all of it
+        elif trait in WITH_PROJECTION and said[0] != evidence.promise.value("projection"):
+            return MISFLAGGED["projection"]
         return UNFLAGGED.get(trait, "tag-missing")
     if evidence.in_conflict(trait):
         return "tag-conflict"

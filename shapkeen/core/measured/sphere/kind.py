@@ -1,5 +1,7 @@
 """Which layout a picture's signs tell: a whole sphere, half of one, a cube, or none."""
 
+from collections.abc import Sequence
+
 from ..model import SphereSigns
 
 EQUIRECTANGULAR, HALF, CUBE, FLAT = (
@@ -24,8 +26,11 @@ POLAR, POLAR_STRETCHED = 0.25, 0.85
 densely at its top as at its foot. Flat photographs show 0.3 and more at one end at least."""
 LEAST_JOINTS = 5
 """Of twelve; flat photographs show 2 at most, cubes of photographs 5 to 12."""
-SQUARE, DOUBLE = 0.04, 0.04
-"""How far the shape of half and whole spheres may be off 1:1 and 2:1, relative."""
+POLES = 0.5
+"""Half spheres of photographs show 0.01 to 0.39 at their less even end, flat square photographs 0.6
+and more."""
+WHOLE_SHAPE, HALF_SHAPE, NEAR_SHAPE = 2.0, 1.0, 0.04
+"""Width ÷ height of whole and half spheres, and how far pictures may be off that, relative."""
 
 
 def kind_of(signs: SphereSigns, shape: float) -> str | None:
@@ -42,9 +47,24 @@ def kind_of(signs: SphereSigns, shape: float) -> str | None:
     if closed and (polar or signs.stretch < STRETCHED):
         return EQUIRECTANGULAR
     if signs.stretch < STRETCHED:
-        square = abs(shape - 1) < SQUARE
-        return HALF if square and signs.seam > OPEN else None
+        square = abs(shape / HALF_SHAPE - 1) < NEAR_SHAPE
+        ends = max(signs.top, signs.bottom) < POLES
+        return HALF if square and ends and signs.seam > OPEN else None
     chance = signs.seam > BESIDE and signs.unrelated < AS_UNLIKE * signs.seam
     if signs.stretch > EVEN and (signs.seam > OPEN or chance):
         return FLAT
     return None
+
+
+def shown_shapes(cell: float, *, packed: bool) -> tuple[float, ...]:
+    """Return the shapes that an eye may be shown in.
+
+    cell: width ÷ height of its part of the picture. packed: whether eyes share the picture, and so
+    may be at half size.
+    """
+    return (cell, cell * 2, cell / 2) if packed else (cell,)
+
+
+def nearest(shapes: Sequence[float], goal: float) -> float:
+    """Return the one of some shapes that is nearest to a goal."""
+    return min(shapes, key=lambda one: abs(one / goal - 1))

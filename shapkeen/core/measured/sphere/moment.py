@@ -6,7 +6,7 @@ import numpy as np
 
 from ..eyes.cells import cells_of
 from ..eyes.matching import LEAST_LIKENESS, fit
-from ..grid import Real, Rect, Reduced
+from ..grid import Real, Rect, Reduced, sample
 from ..laying import Laying
 from ..model import Horizon, SphereSigns, SphereViews
 from ..registration import is_textured
@@ -18,6 +18,8 @@ from .views import views_of
 
 BESIDE_SAMPLES = 2.0
 """A whole sphere that lies off by less was turned by a part of a sample; by more it was cut."""
+JOINED = 8
+"""Columns of the other edge laid to each."""
 SIDE = 4
 """The outermost quarters are laid over the master's."""
 
@@ -66,21 +68,23 @@ def _tear(master: Real, export: Real) -> float | None:
 
 
 def _step(pair: tuple[Reduced, Reduced], way: str, laying: Laying) -> SeamStep | None:
+    whole = replace(laying, rect=Rect()).planes(*pair, step=2)
+    own, other = (cells_of(planes["luma"], way)[0] for planes in whole)
+    columns = whole[0]["luma"].shape[1]
+    off, grown = -laying.rect.left * columns, abs(laying.rect.width - 1) * columns
+    if max(abs(off), grown) < BESIDE_SAMPLES:
+        own = _gone_round(own, off)
+        return added_step(own, other, Edges(edges_of(own), edges_of(other)))
+    # A cut one: both edges are those of the whole pictures, which do not lie sample on sample.
     expected, delivered = (
         cells_of(planes["luma"], way)[0] for planes in laying.planes(*pair, step=2)
     )
-    # Both edges are those of the whole pictures, which need not lie sample on sample.
-    whole = replace(laying, rect=Rect()).planes(*pair, step=2)
-    own, other = (cells_of(planes["luma"], way)[0] for planes in whole)
-    off = -laying.rect.left * whole[0]["luma"].shape[1]
-    grown = abs(laying.rect.width - 1) * whole[0]["luma"].shape[1]
-    if max(abs(off), grown) < BESIDE_SAMPLES:
-        own = _gone_round(own, off)
     return added_step(expected, delivered, Edges(edges_of(own), edges_of(other)))
 
 
 def _gone_round(luma: Real, by: float) -> Real:
-    """Return a sphere's luma gone to the left by a part of a sample, edges meeting."""
-    whole = int(np.floor(by))
-    here, there = (np.roll(luma, -(whole + n), axis=1) for n in (0, 1))
-    return np.asarray(here + (there - here) * np.float32(by - whole), np.float32)
+    """Return a sphere's luma gone to the left by some samples, its edges joined."""
+    height, width = luma.shape
+    joined = np.concatenate([luma[:, -JOINED:], luma, luma[:, :JOINED]], axis=1)
+    across = width + 2 * JOINED
+    return sample(joined, Rect((JOINED + by) / across, 0, width / across, 1), (width, height))
