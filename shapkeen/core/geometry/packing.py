@@ -79,8 +79,7 @@ practice, no source."""
 
 
 def shown_eye(shape: float, way: str) -> float:
-    """Return the shape at which an eye of a flat picture is shown, once unpacked: half eyes
-    whole."""
+    """Return the shape at which an eye of a flat picture is shown, half eyes made whole."""
     if way == BESIDE and shape < SQUEEZED:
         return shape * 2
     return shape / 2 if way == STACKED and shape > FLATTENED else shape

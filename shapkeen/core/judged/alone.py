@@ -49,8 +49,7 @@ def _statements(whole: FileSurvey, declaration: Declaration) -> Iterator[Stateme
 
 
 def _layout(trait: str, title: str, shown: str, declaration: Declaration) -> Statement:
-    """Return what the picture is laid out as, against the flag; without one players show it
-    flat."""
+    """Return what the picture is laid out as, against the flag; none means flat."""
     told = stated_by(declaration, trait)
     flag = told[1].value if told else ("rectilinear" if trait == "projection" else "mono")
     if flag == shown:

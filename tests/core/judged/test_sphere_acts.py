@@ -110,7 +110,10 @@ class SphereActs(unittest.TestCase):
             (padded(self.planes, top=24, bottom=24), "letterboxed"),
             (resized(self.planes, 384, 192), "downscaled"),
         ):
-            self.assertEqual(self.named(planes).id, name)
+            cause = self.named(planes)
+            with self.subTest(name):
+                self.assertEqual(cause.id, name)
+                self.assertEqual("A whole sphere is 2:1" in cause.why, name == "stretched")
 
     def test_a_silent_masters_picture_speaks(self) -> None:
         silent = write("sphere-silent", sphere_planes(OTHERS), MASTER)

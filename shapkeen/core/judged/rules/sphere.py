@@ -105,8 +105,7 @@ def turned_by(evidence: Evidence) -> tuple[float, float, float] | None:
 
 
 def judge_front(evidence: Evidence, _trait: str) -> Judgement:
-    """Judge whether what lies ahead is where it was, a stated pose that makes up for it
-    included."""
+    """Judge whether what lies ahead is where it was; a stated pose may make up for it."""
     turn = turned_by(evidence)
     if turn is None:
         return unproven("Nothing in the picture tells where the front is.")

@@ -106,8 +106,7 @@ class Seating:
 
 
 def seating(frames: Sequence[tuple[Sequence[Real], Sequence[Real]]]) -> Seating:
-    """Return the likeliest seating over some frames: (the master's two eyes, the export's
-    cells)."""
+    """Return the likeliest seating over some frames: (master's two eyes, export's cells)."""
     fits = [[[fit(cell, eye) for eye in eyes] for cell in cells] for eyes, cells in frames]
     likes = np.median([[[one.likeness for one in row] for row in table] for table in fits], axis=0)
     ways = product(range(likes.shape[1]), repeat=likes.shape[0])

@@ -39,9 +39,11 @@ class Horizon:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SphereMoment:
-    """One moment of both files. seam: the step that the export adds at the seam, as RMS of 10-bit
-    codes; ordinary: what it adds between neighbouring columns elsewhere. yaw: what is left of a
-    turn, in degrees; None where nothing can be told."""
+    """One moment of both files. None: nothing can be told.
+
+    seam: the step that the export adds at the seam, as RMS of 10-bit codes; ordinary: what it adds
+    between neighbouring columns elsewhere. yaw: what is left of a turn, in degrees.
+    """
 
     master_frame: int
     export_frame: int

@@ -1,2 +1,1 @@
-"""Spheres: what shows that a picture is one, whether its seam is closed, and where it was
-turned."""
+"""Spheres: what shows that a picture is one, whether its seam is closed, how it was turned."""

@@ -14,11 +14,9 @@ CLOSED, OPEN = 3.0, 3.5
 """Seam in ordinary steps: spheres of photographs show 0.5 to 2.8 from lossless to CRF 30; flat
 photographs 4.6 and more."""
 LEAST_CONTRAST = 1.8
-"""How much more an open seam would show than what is there: with less, edges of one level meet by
-chance."""
+"""How much more an open seam would show than is there: with less, edges meet by chance."""
 BESIDE, AS_UNLIKE = 2.0, 1.3
-"""Edges that are about as unlike as any other two columns do not meet, however smooth the
-picture."""
+"""Edges about as unlike as any other two columns do not meet, however smooth the picture."""
 STRETCHED, EVEN = 0.6, 0.68
 """Spheres of photographs show 0.23 to 0.58, flat photographs 0.7 to 1.12."""
 POLAR, POLAR_STRETCHED = 0.25, 0.85

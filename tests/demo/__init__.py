@@ -1,0 +1,1 @@
+"""Tests of the pictures that the demo draws."""
