@@ -32,7 +32,9 @@ class Flags(unittest.TestCase):
                 np.testing.assert_array_equal(decoded(made), decoded(plain))
 
     def test_nothing_to_say_changes_nothing(self) -> None:
-        path = write("demo-unflagged", [coded(f, matrix=1, depth=8) for f in photo_frames("coffee")])
+        path = write(
+            "demo-unflagged", [coded(f, matrix=1, depth=8) for f in photo_frames("coffee")]
+        )
         before = path.read_bytes()
         flag_layout(path)
         self.assertEqual(path.read_bytes(), before)
