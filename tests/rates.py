@@ -2,7 +2,7 @@
 
 Four spheres and four pairs of eyes, master at CRF 8, each act at CRF 16 and 24, with the values
 that were applied; healthy ones beside them. What went wrong is printed, then a table.
-Usage: python -m tests.rates [spheres] [eyes]
+Usage: python -m tests.rates [spheres] [eyes] [CRF …]
 """
 
 import sys
@@ -149,10 +149,11 @@ def judged(job: tuple[str, int, str]) -> list[Outcome]:
     return made
 
 
-def main(kinds: Sequence[str]) -> None:
+def main(words: Sequence[str]) -> None:
     """Print what went wrong, and a table of the rates."""
-    for kind in kinds or ACTS:
-        jobs = [(kind, at, crf) for at in range(len(ACTS[kind][1])) for crf in CRFS]
+    crfs = [word for word in words if word.isdigit()] or CRFS
+    for kind in [word for word in words if word in ACTS] or ACTS:
+        jobs = [(kind, at, crf) for at in range(len(ACTS[kind][1])) for crf in crfs]
         found: dict[str, list[Outcome]] = {}
         with ProcessPoolExecutor(2, mp_context=get_context("spawn")) as pool:
             for job, outcomes in zip(jobs, pool.map(judged, jobs), strict=True):
@@ -160,11 +161,12 @@ def main(kinds: Sequence[str]) -> None:
                     found.setdefault(one.name, []).append(one)
                     if not one.right:
                         print(f"  wrong: {job} {one.name}: {one.told}", flush=True)
-        print(f"{kind:<30} right        off    step at the seam ÷ elsewhere")
+        more = "step at the seam ÷ elsewhere" if kind == "spheres" else ""
+        print(f"{kind:<30} right        off    {more}")
         for name, ones in found.items():
             count, off = sum(one.right for one in ones), max(one.off for one in ones)
             seams = [one.seam for one in ones]
-            steps = f"{min(seams):.2f} to {max(seams):.2f}"
+            steps = f"{min(seams):.2f} to {max(seams):.2f}" if more else ""
             print(f"{name:<30} {count:>2} of {len(ones)}  {off:8.4f}    {steps}")
 
 
