@@ -121,7 +121,7 @@ headset (common practice, no source)."""
 
 SEAM_RATIO, SEAM_CODES = 2.0, 3.0
 """What an export adds at the seam ÷ elsewhere, and by how many 10-bit codes: healthy ones at CRF 16
-to 30 show 0.4 to 1.6; halves 1 % of the height apart, or one edge 10 % darker, 1.9 and more."""
+to 30 show 0.4 to 1.6, one edge 10 % darker 1.9 and more."""
 SEAM_TEAR = 0.3
 """% of height, between the outermost quarters: found within 0.05 on healthy spheres."""
 

@@ -8,17 +8,17 @@ from dataclasses import dataclass, replace
 import numpy as np
 import numpy.typing as npt
 
-from .blocks import BLOCK, FlatBlocks, flat_blocks
-from .combing import comb_share
-from .crops import Crop, cut_crop
-from .frames import Frame
-from .grid import Real, reduce_frame
-from .laying import Laying
-from .levels import DepthSums, depth_sums
-from .misplaced import CellMeans, cell_means
+from .decoded.frames import Frame
+from .decoded.grid import Real, reduce_frame
+from .fine.combing import comb_share
+from .fine.crops import Crop, cut_crop
+from .fine.levels import DepthSums, depth_sums
 from .model import WAVE_COLUMNS, WAVE_LEVELS, FramePair
-from .registration import Inside, Place, is_textured, place_one
-from .unlike import colour_difference, psnr, ssim
+from .placed.laying import Laying
+from .placed.registration import Inside, Place, is_textured, place_one
+from .tone.blocks import BLOCK, FlatBlocks, flat_blocks
+from .tone.misplaced import CellMeans, cell_means
+from .tone.unlike import colour_difference, psnr, ssim
 
 
 @dataclass(frozen=True, slots=True)

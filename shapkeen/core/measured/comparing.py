@@ -8,10 +8,10 @@ import numpy.typing as npt
 
 from ..colour.coding import Coding
 from .chosen import ChosenPair, Looked
-from .conversions import EXPLAINED_CODES, find_acts
-from .misplaced import covered, find_misplaced
 from .model import ActFit, Difference, FramePair, Misplaced, ToneFindings, WavePair
-from .tone import fit_tone
+from .tone.conversions import EXPLAINED_CODES, find_acts
+from .tone.correspondence import fit_tone
+from .tone.misplaced import covered, find_misplaced
 
 
 @dataclass(frozen=True, slots=True)

@@ -9,12 +9,12 @@ from dataclasses import dataclass, replace
 
 from ..colour.coding import Coding
 from .chosen import Wanted
-from .laying import laid, lay
 from .model import Registration, Source, TimeFindings
-from .pairing import frame_ratio, plan_pairs
-from .registration import merged
+from .placed.laying import laid, lay
+from .placed.registration import merged
 from .scout import Met, as_laid, meet, meet_spread
-from .timing import Timed, find_timing
+from .timed.pairing import frame_ratio, plan_pairs
+from .timed.timing import Timed, find_timing
 from .together.engine import Means, measure_together
 from .together.model import SpanFindings
 from .together.plan import FrameMap, timeline

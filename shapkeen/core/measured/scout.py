@@ -12,14 +12,15 @@ import numpy as np
 import numpy.typing as npt
 
 from ..errors import UsageError
-from .anchors import far_offset
-from .arranged import laid_out
-from .arranging import Laid, how_laid, is_meant
-from .bars import LineFinder, active_rect, find_bars
-from .frames import Frame, FrameReader
-from .grid import Real, Rect
+from .decoded.frames import Frame, FrameReader
+from .decoded.grid import Real, Rect
 from .model import Bars, Reading, Registration, Source
-from .pairing import (
+from .placed.arranged import laid_out
+from .placed.arranging import Laid, how_laid, is_meant
+from .placed.bars import LineFinder, active_rect, find_bars
+from .placed.registration import Inside, is_textured, register
+from .timed.anchors import far_offset
+from .timed.pairing import (
     LONG_WINDOW,
     SHORT_WINDOW,
     best_offset,
@@ -29,7 +30,6 @@ from .pairing import (
     signature,
     thinned,
 )
-from .registration import Inside, is_textured, register
 from .together.small import small_picture
 
 OPENING_PAIRS = 3

@@ -6,12 +6,10 @@ from dataclasses import replace
 from pathlib import Path
 
 from ..colour.coding import Coding
-from .arranged import arranged_raster
-from .arranging import Laid
-from .bars import find_bars, light_inside
 from .comparing import compare_pairs
-from .frames import count_pictures, undecodable
-from .levels import depth_use
+from .decoded.frames import count_pictures, undecodable
+from .fine.levels import depth_use
+from .fine.sharpness import find_sharpness
 from .model import (
     DEFAULT_FRAMES,
     Arrangement,
@@ -25,7 +23,9 @@ from .model import (
     coding_of,
 )
 from .passes import SAME_PLACE_SAMPLES, Pair, moved_by, read_both
-from .sharpness import find_sharpness
+from .placed.arranged import arranged_raster
+from .placed.arranging import Laid
+from .placed.bars import find_bars, light_inside
 from .together.engine import Means
 from .together.model import FileFindings, SpanFindings
 from .watched import find_eyes, find_sphere

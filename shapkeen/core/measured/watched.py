@@ -7,8 +7,6 @@ import numpy as np
 
 from ..geometry.packing import BESIDE, IN_TURN, MONO, STACKED, parts_of, stereo_of, way_of
 from ..geometry.sphere import Turn
-from .arranged import in_steps
-from .arranging import ROUND, Laid
 from .eyes.lateness import frames_late
 from .eyes.packing import Packed
 from .eyes.twins import EYES_SHARE, UNLIKE_SHARE, TwinSigns
@@ -23,6 +21,8 @@ from .model import (
     SphereSigns,
 )
 from .model.eyes import PARALLAX_STEP
+from .placed.arranged import in_steps
+from .placed.arranging import ROUND, Laid
 from .sphere.kind import HALF, HALF_SHAPE, kind_of, nearest, shown_shapes
 from .sphere.moment import SphereLook
 from .sphere.seam import SeamStep

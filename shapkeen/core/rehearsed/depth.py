@@ -4,9 +4,9 @@ import numpy as np
 
 from ..geometry.packing import way_of
 from ..measured import Source
+from ..measured.decoded.grid import code_scale
 from ..measured.eyes.cells import cells_of
 from ..measured.eyes.parallax import match_eyes
-from ..measured.grid import code_scale
 from .screen import frame_at, png_of
 
 UNKNOWN, MIDDLE, STEPS = 0, 128, 10

@@ -5,8 +5,8 @@ import numpy as np
 import numpy.typing as npt
 
 from ..errors import UsageError
-from ..measured.grid import reduce_frame
-from ..measured.unlike import PATCH, difference_map
+from ..measured.decoded.grid import reduce_frame
+from ..measured.tone.unlike import PATCH, difference_map
 from .moment import Moment
 from .screen import png_of
 

@@ -12,10 +12,10 @@ import numpy as np
 
 from ..colour.coding import Coding
 from ..measured import Reading, Source
-from ..measured.frames import Frame
-from ..measured.grid import Rect
-from ..measured.laying import Laying
+from ..measured.decoded.frames import Frame
+from ..measured.decoded.grid import Rect
 from ..measured.model import coding_of
+from ..measured.placed.laying import Laying
 from .screen import frame_at
 
 PLANES = ("luma", "cb", "cr")

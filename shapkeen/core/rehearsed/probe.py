@@ -9,11 +9,11 @@ from ..colour.coding import light_from_signal
 from ..colour.difference import difference_name
 from ..colour.primaries import between, xyz_from_rgb
 from ..measured import Reading
-from ..measured.frames import Frame
-from ..measured.laying import Laying
+from ..measured.decoded.frames import Frame
+from ..measured.decoded.rgb import rgb_signals
 from ..measured.model import coding_of
-from ..measured.rgb import rgb_signals
-from ..measured.unlike import light_difference
+from ..measured.placed.laying import Laying
+from ..measured.tone.unlike import light_difference
 from .heat import unknown_colours
 from .moment import Moment
 

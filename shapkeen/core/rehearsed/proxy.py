@@ -16,7 +16,7 @@ from av.video.frame import VideoFrame
 from av.video.stream import VideoStream
 
 from ..measured import Source
-from ..measured.frames import Frame, FrameReader
+from ..measured.decoded.frames import Frame, FrameReader
 from .screen import SEERS, sized_signals
 
 WIDTH, MOST_HEIGHT = 1280, 1280

@@ -22,9 +22,9 @@ from ..colour.primaries import between
 from ..colour.sdr import BT1886_EXPONENT, srgb_signal_from_light
 from ..errors import UnreadableFileError
 from ..measured import Reading, Source
-from ..measured.candidates import rolled_off
-from ..measured.frames import Frame, FrameReader, Plane
-from ..measured.rgb import rgb_signals
+from ..measured.decoded.frames import Frame, FrameReader, Plane
+from ..measured.decoded.rgb import rgb_signals
+from ..measured.tone.candidates import rolled_off
 
 Real = npt.NDArray[np.float32]
 SOURCE_PEAK_NITS = 1000.0

@@ -78,8 +78,8 @@ def _moment(request: Answer) -> Answer:
     from ...core.judged import planned_readings, promised_coding
     from ...core.judged.geometry import aspect_of
     from ...core.measured import Registration, Source
-    from ...core.measured.laying import at_frame, laid
     from ...core.measured.model import coding_of
+    from ...core.measured.placed.laying import at_frame, laid
     from ...core.promised import promise_from_json, promise_from_master
     from ...core.rehearsed.heat import render_difference
     from ...core.rehearsed.moment import save_moment

@@ -7,7 +7,7 @@ from fractions import Fraction
 import numpy as np
 
 from shapkeen.core.errors import UnreadableFileError
-from shapkeen.core.measured.frames import FrameReader
+from shapkeen.core.measured.decoded.frames import FrameReader
 from tests.builders import media
 from tests.builders.media import HDR, SDR, write
 

@@ -5,7 +5,7 @@ import unittest
 import numpy as np
 
 from shapkeen.core.colour.coding import Coding
-from shapkeen.core.measured.misplaced import cell_means, find_misplaced
+from shapkeen.core.measured.tone.misplaced import cell_means, find_misplaced
 from tests.builders.media import HDR, PHOTOS, hdr_master, hdr_planes, write
 from tests.core.judged.test_damage import compare
 

@@ -7,9 +7,9 @@ import cv2
 import numpy as np
 
 from shapkeen.core.geometry.packing import BESIDE
+from shapkeen.core.measured.decoded.frames import Frame
+from shapkeen.core.measured.decoded.grid import reduce_frame
 from shapkeen.core.measured.eyes.lateness import frames_late
-from shapkeen.core.measured.frames import Frame
-from shapkeen.core.measured.grid import reduce_frame
 from shapkeen.core.measured.together.plan import FrameMap
 from shapkeen.core.measured.together.watch import Watch, Watcher, chosen_looks
 from tests.builders.media import photo_frames

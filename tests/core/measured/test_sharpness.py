@@ -12,11 +12,11 @@ import numpy as np
 from skimage import data
 
 from shapkeen.core.colour.coding import Coding
-from shapkeen.core.measured.crops import MARGIN, Crop, cut_crop
-from shapkeen.core.measured.frames import Frame
-from shapkeen.core.measured.grid import Rect
-from shapkeen.core.measured.laying import Laying
-from shapkeen.core.measured.sharpness import find_sharpness
+from shapkeen.core.measured.decoded.frames import Frame
+from shapkeen.core.measured.decoded.grid import Rect
+from shapkeen.core.measured.fine.crops import MARGIN, Crop, cut_crop
+from shapkeen.core.measured.fine.sharpness import find_sharpness
+from shapkeen.core.measured.placed.laying import Laying
 
 SDR = Coding(transfer=1, primaries=1, matrix=1, full_range=False)
 PHOTOS = ("astronaut", "coffee", "chelsea", "rocket")

@@ -6,8 +6,8 @@ import cv2
 import numpy as np
 
 from shapkeen.core.geometry.sphere import Turn, turn_from_matrix, turned_places
-from shapkeen.core.measured.arranged import arranged, arranged_raster, in_steps
 from shapkeen.core.measured.model import Arrangement
+from shapkeen.core.measured.placed.arranged import arranged, arranged_raster, in_steps
 from shapkeen.core.measured.sphere.cube import matched_joints
 from shapkeen.core.measured.sphere.horizon import horizon_of
 from shapkeen.core.measured.sphere.kind import kind_of

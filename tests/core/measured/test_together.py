@@ -16,13 +16,13 @@ import numpy as np
 from shapkeen.core.declared import read_declaration
 from shapkeen.core.judged.comparison import plan_reading
 from shapkeen.core.measured import PairSurvey, Reading, Source
-from shapkeen.core.measured.bars import LineFinder
 from shapkeen.core.measured.chosen import Wanted
-from shapkeen.core.measured.frames import Frame
-from shapkeen.core.measured.grid import Rect
-from shapkeen.core.measured.laying import Laying
+from shapkeen.core.measured.decoded.frames import Frame
+from shapkeen.core.measured.decoded.grid import Rect
 from shapkeen.core.measured.model import coding_of
-from shapkeen.core.measured.registration import Inside
+from shapkeen.core.measured.placed.bars import LineFinder
+from shapkeen.core.measured.placed.laying import Laying
+from shapkeen.core.measured.placed.registration import Inside
 from shapkeen.core.measured.scout import meet
 from shapkeen.core.measured.store import PartStore
 from shapkeen.core.measured.survey import survey_pair

@@ -9,7 +9,7 @@ from av.filter import Graph
 from skimage.metrics import peak_signal_noise_ratio
 
 from shapkeen.core.colour.coding import Coding
-from shapkeen.core.measured.unlike import PEAK_CODES, colour_difference, psnr, ssim
+from shapkeen.core.measured.tone.unlike import PEAK_CODES, colour_difference, psnr, ssim
 from tests.builders.media import photo_frames
 
 SIZE = (640, 360)

@@ -26,8 +26,8 @@ from shapkeen.core.colour.quantisation import (
     luma_offset_span,
 )
 from shapkeen.core.measured import Bars, FileSurvey, Reading, Source
-from shapkeen.core.measured.bars import light_inside
-from shapkeen.core.measured.frames import Frame
+from shapkeen.core.measured.decoded.frames import Frame
+from shapkeen.core.measured.placed.bars import light_inside
 from shapkeen.core.measured.store import PartStore
 from shapkeen.core.measured.whole.counter import Counter
 from shapkeen.core.measured.whole.engine import count_file, count_span

@@ -16,9 +16,9 @@ from shapkeen.core.declared import read_declaration
 from shapkeen.core.errors import UsageError
 from shapkeen.core.judged import plan_reading
 from shapkeen.core.measured import Source
-from shapkeen.core.measured.grid import Rect
-from shapkeen.core.measured.laying import Laying
+from shapkeen.core.measured.decoded.grid import Rect
 from shapkeen.core.measured.model import coding_of
+from shapkeen.core.measured.placed.laying import Laying
 from shapkeen.core.rehearsed.heat import INKS, difference_of, render_difference
 from shapkeen.core.rehearsed.moment import Moment, load_moment, save_moment
 from shapkeen.core.rehearsed.probe import Area, probe_moment

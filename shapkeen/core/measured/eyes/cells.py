@@ -8,7 +8,7 @@ import numpy as np
 import numpy.typing as npt
 
 from ...geometry.packing import BESIDE, STACKED
-from ..grid import Real
+from ..decoded.grid import Real
 
 P = TypeVar("P", bound=npt.NDArray[Any])
 

@@ -11,7 +11,7 @@ from itertools import pairwise
 import cv2
 import numpy as np
 
-from ..grid import Real
+from ..decoded.grid import Real
 from .cells import sized
 from .matching import fit
 

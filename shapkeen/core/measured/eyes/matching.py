@@ -7,8 +7,8 @@ from itertools import product
 import cv2
 import numpy as np
 
-from ..grid import Real
-from ..registration import correlation
+from ..decoded.grid import Real
+from ..placed.registration import correlation
 from .cells import sized
 
 SIZE = (384, 216)

@@ -4,10 +4,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ...geometry.packing import IN_TURN
-from ..frames import Frame
-from ..grid import Reduced
-from ..laying import Laying
+from ..decoded.frames import Frame
+from ..decoded.grid import Reduced
 from ..model import EyeShift, EyesMoment
+from ..placed.laying import Laying
 from .cells import cells_of
 from .matching import fit
 from .parallax import match_eyes

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ...geometry.packing import BESIDE, IN_TURN, MONO, STACKED
-from ..grid import Real
+from ..decoded.grid import Real
 from .cells import cells_of
 from .matching import LEAST_LIKENESS, Seating, seating
 from .twins import twin_signs

@@ -10,7 +10,7 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
-from ..grid import Real
+from ..decoded.grid import Real
 from ..model.eyes import PARALLAX_REACH, PARALLAX_STEP, ParallaxUse
 from .cells import sized
 from .twins import self_twins

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from ..grid import Real
+from ..decoded.grid import Real
 from .cells import sized
 
 SIZE = (320, 180)

@@ -7,8 +7,8 @@ import numpy as np
 import numpy.typing as npt
 
 from ...colour.coding import Coding
-from ..grid import Reduced
-from ..unlike import colour_difference
+from ..decoded.grid import Reduced
+from ..tone.unlike import colour_difference
 from .cells import sized
 from .parallax import SIZE, Matched, laid_over
 

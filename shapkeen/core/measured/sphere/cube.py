@@ -7,7 +7,7 @@ both times it shows the same line of the world.
 import numpy as np
 import numpy.typing as npt
 
-from ..grid import Real
+from ..decoded.grid import Real
 
 LAYOUTS = ((3, 2), (2, 3), (6, 1), (1, 6))
 """Faces across and down."""

@@ -13,7 +13,7 @@ import numpy as np
 import numpy.typing as npt
 
 from ...geometry.sphere import Turn, directions
-from ..grid import Real, Rect, sample
+from ..decoded.grid import Real, Rect, sample
 from ..model import Horizon
 
 SIZE = (512, 256)

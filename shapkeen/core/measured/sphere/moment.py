@@ -4,12 +4,12 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from ..decoded.grid import Real, Rect, Reduced, sample
 from ..eyes.cells import cells_of
 from ..eyes.matching import LEAST_LIKENESS, fit
-from ..grid import Real, Rect, Reduced, sample
-from ..laying import Laying
 from ..model import Horizon, SphereSigns, SphereViews
-from ..registration import is_textured
+from ..placed.laying import Laying
+from ..placed.registration import is_textured
 from .horizon import horizon_of
 from .seam import Edges, SeamStep, added_step, edges_of
 from .signs import signs_of

@@ -6,7 +6,7 @@ from itertools import pairwise
 import numpy as np
 import numpy.typing as npt
 
-from ..grid import Real
+from ..decoded.grid import Real
 from .signs import POLE_SHARE
 
 BETWEEN = 16

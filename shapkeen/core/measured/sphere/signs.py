@@ -10,7 +10,7 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
-from ..grid import Real
+from ..decoded.grid import Real
 from ..model import SphereSigns
 from .cube import matched_joints
 

@@ -12,7 +12,7 @@ import numpy as np
 import numpy.typing as npt
 
 from ...geometry.sphere import Turn, turn_from_matrix, turned_places
-from ..grid import Real, Rect, sample
+from ..decoded.grid import Real, Rect, sample
 
 COARSE = (96, 48)
 STAGES = (COARSE, (192, 96), (384, 192), (768, 384))

@@ -4,7 +4,7 @@ import cv2
 import numpy as np
 
 from ...geometry.sphere import Turn, places, window_directions
-from ..grid import Real, Rect, sample
+from ..decoded.grid import Real, Rect, sample
 from ..model import SphereViews
 from ..model.sphere import Rows
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
 
-from ..frames import open_picture
+from ..decoded.frames import open_picture
 from ..model import Progress, Source
 from ..parts import process_pool, run_parts
 from ..store import PartStore, trim_stores

@@ -1,9 +1,9 @@
 """How like each pair of frames is, of every frame: SSIM, PSNR, and the difference eyes see."""
 
-from ..grid import Reduced
-from ..laying import Laying
+from ..decoded.grid import Reduced
 from ..model import FrameLikeness
-from ..unlike import colour_difference, psnr, ssim
+from ..placed.laying import Laying
+from ..tone.unlike import colour_difference, psnr, ssim
 
 PATCH = 8
 """A side of the patches that colours are compared by: 80 of them across the picture."""

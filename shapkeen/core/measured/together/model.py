@@ -10,9 +10,9 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from ..bars import Lines
 from ..chosen import ChosenPair
 from ..model import FrameLikeness
+from ..placed.bars import Lines
 from ..whole.model import Tally, joined
 from .watch import Look
 

@@ -10,7 +10,7 @@ from fractions import Fraction
 from itertools import pairwise, zip_longest
 from typing import NamedTuple
 
-from ..frames import Opened, open_picture
+from ..decoded.frames import Opened, open_picture
 from ..model import Source
 from ..whole.spans import (
     LEAST_SPAN_S,

@@ -9,10 +9,10 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
-from ..frames import Frame, Plane, whole_rows
-from ..grid import Real, Rect, Reduced, code_scale, sample
-from ..loops import mean_blocks
-from ..registration import turned
+from ..decoded.frames import Frame, Plane, whole_rows
+from ..decoded.grid import Real, Rect, Reduced, code_scale, sample
+from ..decoded.loops import mean_blocks
+from ..placed.registration import turned
 
 LEAST_WIDTH = 640
 """Small pictures are at least this wide where the file's is, and less than twice as wide."""

@@ -12,10 +12,10 @@ import numpy as np
 import numpy.typing as npt
 
 from ...geometry.packing import IN_TURN
+from ..decoded.frames import Frame
+from ..decoded.grid import Reduced, reduce_frame
 from ..eyes.moment import EyesLook, Shown, look_at_eyes
-from ..frames import Frame
-from ..grid import Reduced, reduce_frame
-from ..laying import Laying
+from ..placed.laying import Laying
 from ..sphere.moment import SphereLook, look_round
 from .small import Mark
 

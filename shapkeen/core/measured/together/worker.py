@@ -5,14 +5,14 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from ..arranged import laid_out
-from ..bars import LineFinder
 from ..chosen import ChosenPair, Wanted, look_at
-from ..frames import Frame, planes_from
-from ..grid import Reduced
-from ..laying import Laying
+from ..decoded.frames import Frame, planes_from
+from ..decoded.grid import Reduced
 from ..model import FrameLikeness, FramePair, Source
-from ..registration import Inside
+from ..placed.arranged import laid_out
+from ..placed.bars import LineFinder
+from ..placed.laying import Laying
+from ..placed.registration import Inside
 from ..whole.counter import Counter
 from ..whole.spans import Span, read_span
 from .likeness import likeness

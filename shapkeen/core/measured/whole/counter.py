@@ -9,7 +9,7 @@ import numpy.typing as npt
 from ...colour.codepoints import HLG, PQ
 from ...colour.matrix import WEIGHTS
 from ...colour.primaries import CHROMATICITIES
-from ..frames import Frame, whole_rows
+from ..decoded.frames import Frame, whole_rows
 from ..model import Reading
 from . import kernels, tables
 from .model import Counts, FrameFigures, Tally, empty_tally, sum_of

@@ -5,7 +5,7 @@ from concurrent.futures import Executor
 from functools import partial
 from pathlib import Path
 
-from ..frames import open_picture, planes_from, undecodable
+from ..decoded.frames import open_picture, planes_from, undecodable
 from ..model import FileSurvey, Progress, Source
 from ..parts import run_parts
 from ..store import PartStore

@@ -5,7 +5,6 @@ import numpy.typing as npt
 
 from ...colour.coding import PQ, Coding, light_from_signal, signal_from_codes
 from ...colour.primaries import xyz_from_rgb
-from ..codes import code_use
 from ..model import (
     CHROMATICITY_BINS,
     CHROMATICITY_TOP,
@@ -17,6 +16,7 @@ from ..model import (
     Reading,
     coding_of,
 )
+from ..tone.codes import code_use
 from . import kernels, tables
 from .counter import WIDE_PRIMARIES
 from .model import FrameFigures, Tally

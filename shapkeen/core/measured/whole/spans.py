@@ -15,7 +15,7 @@ from typing import NamedTuple
 import av
 from av.video.frame import VideoFrame
 
-from ..frames import Opened, open_picture
+from ..decoded.frames import Opened, open_picture
 
 LEAST_SPAN_S = 5
 MOST_SPANS = 240

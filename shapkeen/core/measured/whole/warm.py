@@ -10,7 +10,7 @@ import numpy as np
 import numpy.typing as npt
 
 from ...colour.coding import HLG, PQ
-from ..frames import Frame
+from ..decoded.frames import Frame
 from ..model import Reading
 from .counter import Counter
 

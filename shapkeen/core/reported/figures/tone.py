@@ -5,7 +5,7 @@ from collections.abc import Callable
 import numpy as np
 
 from ...measured import Fit, ToneFindings
-from ...measured.acts import ACTS, powered
+from ...measured.tone.acts import ACTS, powered
 from . import svg
 from .axes import Axis, axes_attribute
 from .gamut import cells

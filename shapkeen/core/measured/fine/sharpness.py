@@ -11,8 +11,8 @@ from functools import partial
 import cv2
 import numpy as np
 
+from ..model import HEALTHY_TRANSFER, DetailCurve, DetailFindings, DetailFit
 from .crops import Crop, Samples
-from .model import HEALTHY_TRANSFER, DetailCurve, DetailFindings, DetailFit
 
 KERNELS = {
     "nearest": cv2.INTER_NEAREST,

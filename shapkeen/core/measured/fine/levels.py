@@ -10,8 +10,8 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from .frames import Plane
-from .model import DepthUse
+from ..decoded.frames import Plane
+from ..model import DepthUse
 
 DEPTH_PHASES = 8
 EVEN_BLOCK_CODES = 2

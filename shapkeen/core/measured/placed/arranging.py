@@ -7,17 +7,15 @@ no place at all.
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from ..geometry.packing import BESIDE, IN_TURN, MONO, STACKED, way_of
-from ..geometry.sphere import Turn
-from .arranged import arranged
-from .eyes.cells import cells_of
-from .eyes.in_turn import goes_in_turn, order_in_turn
-from .eyes.matching import fit
-from .eyes.packing import Packed, Seated, packing_alone, seated
-from .grid import Real
-from .model import Arrangement, Reading
-from .registration import is_textured
-from .sphere.kind import (
+from ...geometry.packing import BESIDE, IN_TURN, MONO, STACKED, way_of
+from ...geometry.sphere import Turn
+from ..decoded.grid import Real
+from ..eyes.cells import cells_of
+from ..eyes.in_turn import goes_in_turn, order_in_turn
+from ..eyes.matching import fit
+from ..eyes.packing import Packed, Seated, packing_alone, seated
+from ..model import Arrangement, Reading
+from ..sphere.kind import (
     EQUIRECTANGULAR,
     HALF,
     HALF_SHAPE,
@@ -26,8 +24,10 @@ from .sphere.kind import (
     nearest,
     shown_shapes,
 )
-from .sphere.signs import middle_of, signs_of
-from .sphere.turning import SAME_DEG, find_turn
+from ..sphere.signs import middle_of, signs_of
+from ..sphere.turning import SAME_DEG, find_turn
+from .arranged import arranged
+from .registration import is_textured
 
 MOST = 3
 """Pictures of each file that are looked at."""

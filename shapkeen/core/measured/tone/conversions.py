@@ -10,11 +10,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..colour import pq
-from ..colour.coding import PQ, Coding, Triples, codes_from_signal, signal_from_codes
+from ...colour import pq
+from ...colour.coding import PQ, Coding, Triples, codes_from_signal, signal_from_codes
+from ..model import Act, ActFit
 from .blocks import Blocks
 from .candidates import Candidate, candidates, first_acts, powers, second_acts
-from .model import Act, ActFit
 
 EXPLAINED_CODES = 4.0
 """What an act with a formula may leave over, before a curve of its own is looked for."""

@@ -12,9 +12,9 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
-from ..colour.coding import Coding, light_from_signal, signal_from_codes
-from .grid import Real
-from .model import MOVED_CODES, Misplaced
+from ...colour.coding import Coding, light_from_signal, signal_from_codes
+from ..decoded.grid import Real
+from ..model import MOVED_CODES, Misplaced
 
 CELL = 16
 """Samples of the common grid (at most 1280 wide) a side of a cell."""

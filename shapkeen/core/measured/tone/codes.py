@@ -3,8 +3,8 @@
 import numpy as np
 import numpy.typing as npt
 
-from ..colour.quantisation import luma_offset_span
-from .model import CodeUse
+from ...colour.quantisation import luma_offset_span
+from ..model import CodeUse
 
 
 def code_use(counts: npt.NDArray[np.int64], depth: int) -> CodeUse:

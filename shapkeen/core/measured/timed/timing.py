@@ -12,11 +12,11 @@ from itertools import pairwise
 import numpy as np
 import numpy.typing as npt
 
+from ..decoded.loops import align_costs
+from ..model import TimeEvent, TimeFindings
+from ..together.model import FileFindings
+from ..together.plan import FrameMap
 from .anchors import anchored_offset
-from .loops import align_costs
-from .model import TimeEvent, TimeFindings
-from .together.model import FileFindings
-from .together.plan import FrameMap
 
 BAND = 40
 """Frames to either side of the assumed mapping: more than a second and a half of film."""

@@ -4,12 +4,12 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
-from ..colour.codepoints import HDR_TRANSFERS
-from ..colour.coding import SDR_WHITE_NITS, Coding, light_from_signal, signal_from_codes
-from ..colour.difference import delta_e_2000, delta_e_itp, lab_from_xyz
-from ..colour.primaries import between, xyz_from_rgb
-from .grid import Real
-from .loops import mean_ssim
+from ...colour.codepoints import HDR_TRANSFERS
+from ...colour.coding import SDR_WHITE_NITS, Coding, light_from_signal, signal_from_codes
+from ...colour.difference import delta_e_2000, delta_e_itp, lab_from_xyz
+from ...colour.primaries import between, xyz_from_rgb
+from ..decoded.grid import Real
+from ..decoded.loops import mean_ssim
 
 TOP_CODE = 1023.0
 PEAK_CODES = 876.0

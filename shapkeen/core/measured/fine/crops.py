@@ -11,10 +11,10 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
-from .frames import Frame, Plane
-from .grid import Rect, code_scale
-from .laying import Laying
-from .registration import turned
+from ..decoded.frames import Frame, Plane
+from ..decoded.grid import Rect, code_scale
+from ..placed.laying import Laying
+from ..placed.registration import turned
 
 SIDE, LEAST_SIDE = 480, 120
 STEP = 60

@@ -7,7 +7,7 @@ are woven and something moved between them, it is the other way round.
 import cv2
 import numpy as np
 
-from .frames import Plane
+from ..decoded.frames import Plane
 
 BLOCK = 8
 COMBED = 1.6

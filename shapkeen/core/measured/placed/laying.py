@@ -2,10 +2,10 @@
 
 from dataclasses import dataclass, replace
 
-from ..colour.coding import Coding
-from .expected import can_convert, expected_planes
-from .grid import Real, Rect, Reduced, common_planes, part_of, shared_with
-from .model import Reading, Registration
+from ...colour.coding import Coding
+from ..decoded.grid import Real, Rect, Reduced, common_planes, part_of, shared_with
+from ..model import Reading, Registration
+from ..tone.expected import can_convert, expected_planes
 from .registration import turned
 
 Planes = dict[str, Real]

@@ -5,10 +5,10 @@ from dataclasses import dataclass, replace
 import numpy as np
 import numpy.typing as npt
 
-from .frames import Frame, whole_rows
-from .grid import Rect
-from .loops import widen_extremes
-from .model import Bars, LightLevels
+from ..decoded.frames import Frame, whole_rows
+from ..decoded.grid import Rect
+from ..decoded.loops import widen_extremes
+from ..model import Bars, LightLevels
 
 Codes = npt.NDArray[np.uint16]
 EVEN_CODES = 24.0

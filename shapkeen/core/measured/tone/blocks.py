@@ -6,8 +6,8 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
+from ..decoded.grid import Real
 from .acts import TOP, Vector
-from .grid import Real
 
 BLOCK = 8
 BINS = 64

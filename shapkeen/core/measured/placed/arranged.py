@@ -7,12 +7,12 @@ from typing import Any
 import cv2
 import numpy as np
 
-from ..geometry.packing import parts_of
-from ..geometry.sphere import Turn, turned_places
-from .eyes.cells import P, cells_of, joined
-from .frames import Frame, rolled
-from .grid import Real
-from .model import Arrangement, Reading
+from ...geometry.packing import parts_of
+from ...geometry.sphere import Turn, turned_places
+from ..decoded.frames import Frame, rolled
+from ..decoded.grid import Real
+from ..eyes.cells import P, cells_of, joined
+from ..model import Arrangement, Reading
 
 
 def laid_out(frame: Frame, reading: Reading) -> Frame:

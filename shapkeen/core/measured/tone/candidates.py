@@ -7,8 +7,8 @@ from collections.abc import Iterator, Mapping
 
 import numpy as np
 
-from ..colour import pq
-from ..colour.coding import (
+from ...colour import pq
+from ...colour.coding import (
     HLG,
     LINEAR,
     PQ,
@@ -20,8 +20,8 @@ from ..colour.coding import (
     signal_from_codes,
     signal_from_light,
 )
-from ..colour.matrix import rgb_from_ycbcr, ycbcr_from_rgb
-from ..colour.primaries import between
+from ...colour.matrix import rgb_from_ycbcr, ycbcr_from_rgb
+from ...colour.primaries import between
 from .acts import powered, squeezed, stretched
 
 MATRICES = (1, 6, 9)

@@ -9,9 +9,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..model import Fit, ToneFindings
 from .acts import ACTS, TOP, Vector, powered
 from .blocks import Blocks, code_bins
-from .model import Fit, ToneFindings
 
 LEAST_A_BIN = 4
 LEAST_BLOCKS = 200

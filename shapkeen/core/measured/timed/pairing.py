@@ -6,9 +6,9 @@ from fractions import Fraction
 import numpy as np
 import numpy.typing as npt
 
-from .frames import Frame
-from .grid import Rect, sample
-from .model import Reading
+from ..decoded.frames import Frame
+from ..decoded.grid import Rect, sample
+from ..model import Reading
 
 SIGNATURE = (18, 32)
 SHORT_WINDOW, LONG_WINDOW = 12, 72

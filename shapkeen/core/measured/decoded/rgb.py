@@ -4,10 +4,10 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
-from ..colour.matrix import WEIGHTS, rgb_from_ycbcr
-from ..colour.quantisation import chroma_zero_span, luma_offset_span
+from ...colour.matrix import WEIGHTS, rgb_from_ycbcr
+from ...colour.quantisation import chroma_zero_span, luma_offset_span
+from ..model import Reading
 from .frames import Frame, Plane
-from .model import Reading
 
 Real = npt.NDArray[np.float32]
 

@@ -19,7 +19,7 @@ from av.video.frame import VideoFrame
 from av.video.plane import VideoPlane
 from av.video.stream import VideoStream
 
-from ..errors import UnreadableFileError
+from ...errors import UnreadableFileError
 
 Plane = npt.NDArray[np.uint8] | npt.NDArray[np.uint16]
 

@@ -13,9 +13,9 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
+from ..decoded.grid import Real, Rect, sample
+from ..model import Registration
 from .aligning import aligned
-from .grid import Real, Rect, sample
-from .model import Registration
 from .windows import window_place
 
 GRID = (512, 288)

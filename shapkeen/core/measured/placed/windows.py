@@ -10,7 +10,7 @@ from collections.abc import Iterator, Sequence
 import cv2
 import numpy as np
 
-from .grid import Real, Rect
+from ..decoded.grid import Real, Rect
 
 ZOOM_STEP, MOST_ZOOM = 1.06, 3.0
 """Direct alignment pulls in a scale that is wrong by half a step."""

@@ -9,7 +9,7 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
-from .grid import Real, Rect, sample
+from ..decoded.grid import Real, Rect, sample
 
 ROUNDS = 6
 SETTLED_SAMPLES = 0.004

@@ -11,9 +11,9 @@ from collections.abc import Iterable
 import numpy as np
 import numpy.typing as npt
 
-from .frames import FrameReader
-from .grid import Rect
-from .model import Source
+from ..decoded.frames import FrameReader
+from ..decoded.grid import Rect
+from ..model import Source
 from .pairing import Signature, signature, thinned
 
 STRETCH = 12

@@ -8,8 +8,8 @@ master: so a promised conversion is no injury, and one that was not made is one.
 import cv2
 import numpy as np
 
-from ..colour.codepoints import HDR_TRANSFERS
-from ..colour.coding import (
+from ...colour.codepoints import HDR_TRANSFERS
+from ...colour.coding import (
     SDR_WHITE_NITS,
     Coding,
     Triples,
@@ -18,8 +18,8 @@ from ..colour.coding import (
     signal_from_codes,
     signal_from_light,
 )
-from ..colour.primaries import between
-from .grid import Real
+from ...colour.primaries import between
+from ..decoded.grid import Real
 
 SDR_WHITE_IN_HDR_NITS = 203.0
 """Light of SDR's white inside HDR: ITU-R BT.2408."""

@@ -1,0 +1,1 @@
+"""What became of light and colour: acts on codes, the expected picture, and what differs."""
