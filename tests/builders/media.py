@@ -24,6 +24,7 @@ from shapkeen.core.colour.matrix import ycbcr_from_rgb
 from shapkeen.core.colour.primaries import between
 from shapkeen.core.colour.quantisation import chroma_zero_span, luma_offset_span
 from shapkeen.core.colour.sdr import srgb_light_from_signal
+from shapkeen.core.measured.encoding import keep_usual_priority
 
 FRAMES = 10
 SIZE = (640, 360)
@@ -194,6 +195,7 @@ def write(name: str, planes: Iterable[Planes], coding: Coding = SDR) -> Path:
             plane.update(rows.tobytes())
         frame.pts = number
         container.mux(stream.encode(frame))
+        keep_usual_priority()
     container.mux(stream.encode())
     container.close()
     return path

@@ -40,6 +40,7 @@ document.addEventListener("alpine:init", function () {
       load(index) {
         this.index = Math.max(0, Math.min(index, this.rows.length - 1));
         this.$dispatch("shown", { index: this.index });
+        own.fault = null;
         if (own.loading) { own.waiting = true; return; }
         own.loading = true;
         own.waiting = false;
@@ -246,7 +247,6 @@ document.addEventListener("alpine:init", function () {
       toggle() { if (this.playing) this.stop(); else this.play(); },
       play() {
         this.playing = true;
-        own.fault = null;
         this.drawn = "making the proxy…";
         own.player.play(this.rows[this.index][1]);
       },
