@@ -10,7 +10,7 @@ from ..model import EyeShift, EyesMoment
 from ..placed.laying import Laying
 from .cells import cells_of
 from .matching import fit
-from .parallax import match_eyes
+from .parallax import Matched, agreed, match_eyes
 from .twins import TwinSigns, twin_signs
 from .unlike import colour_between, sharpness_between
 
@@ -52,7 +52,7 @@ def look_at_eyes(
     if eyes is None:
         return None
     twins = [twin_signs(left.luma, right.luma) for left, right in eyes]
-    matched = [match_eyes(left.luma, right.luma) for left, right in eyes]
+    matched = _matched(eyes)
     codings = (laying.own, laying.goal) if laying else (None, None)
     colours = [
         colour_between(each[0], each[1], found, coding) if found and coding else None
@@ -85,6 +85,12 @@ def _eyes(shown: Shown, way: str, *, left_first: bool) -> tuple[Eyes, Eyes] | No
         return None
     ordered = eyes if left_first else [each[::-1] for each in eyes]
     return ordered[0], ordered[1]
+
+
+def _matched(eyes: tuple[Eyes, Eyes]) -> tuple[Matched | None, Matched | None]:
+    """Return the parallax of master and export."""
+    master, export = (match_eyes(left.luma, right.luma) for left, right in eyes)
+    return agreed(master, export) if master and export else (master, export)
 
 
 def _split(reduced: Reduced, way: str) -> list[Reduced]:

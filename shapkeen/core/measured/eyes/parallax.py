@@ -4,7 +4,7 @@ Semi-global matching on lines (OpenCV's), checked from left to right and back; b
 are brought to one height by dense flow, which also tells vertical parallax.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -30,6 +30,9 @@ STRUCTURE, LEAST_SLOPE = 11, 0.7
 """Side of the squares in which it counts, and mean slope of 8-bit codes, stretched, a sample."""
 MOST_REPEATED = 0.5
 """Share of structure that fits elsewhere on its line as well: more, and matching is a guess."""
+AGREED, MOST_AGREE = 3.0, 0.9
+"""Samples by which master and export may part, a common shift apart, and the share that must not.
+"""
 PLACES = 2 * round(PARALLAX_REACH / PARALLAX_STEP)
 ATTEMPT = cv2.DISOPTICAL_FLOW_PRESET_MEDIUM
 
@@ -39,13 +42,29 @@ class Matched:
     """Both eyes of one moment on SIZE samples: left luma, the right one laid over it, and where.
 
     away: right eye's place − left eye's in samples (row, column); known: where it was found. drop:
-    by how many samples the right eye's picture is lower.
+    by how many samples the right eye's picture is lower, and half of what lies between most.
     """
 
     away: Real
     known: npt.NDArray[np.bool_]
-    drop: float
-    use: ParallaxUse
+    drop: tuple[float, float]
+
+    @property
+    def use(self) -> ParallaxUse:
+        """Return the parallax of all that is known."""
+        percent = self.away[self.known] / SIZE[0] * 100
+        nearest, middle, farthest = (float(v) for v in np.percentile(percent, (2, 50, 98)))
+        bins = np.floor((percent + PARALLAX_REACH) / PARALLAX_STEP).astype(int)
+        counts = np.bincount(np.clip(bins, 0, PLACES - 1), minlength=PLACES)
+        return ParallaxUse(
+            counts=tuple(int(n) for n in counts),
+            nearest=round(nearest, 3),
+            middle=round(middle, 3),
+            farthest=round(farthest, 3),
+            vertical=round(self.drop[0] / SIZE[1] * 100, 3),
+            vertical_spread=round(self.drop[1] / SIZE[1] * 100, 3),
+            matched=round(float(self.known.mean()), 3),
+        )
 
 
 def match_eyes(left: Real, right: Real) -> Matched | None:
@@ -57,8 +76,8 @@ def match_eyes(left: Real, right: Real) -> Matched | None:
     if min(one.std(), other.std()) < LEAST_TEXTURE_CODES:
         return None
     grey = [_bytes(eye) for eye in (one, other)]
-    drop, drop_spread = _drop(*grey)
-    level = _lowered(grey[1], -drop)
+    drop = _drop(*grey)
+    level = _lowered(grey[1], -drop[0])
     bare = _bare(level)
     away, known = _across(grey[0], _filled(level, bare))
     goal = np.arange(SIZE[0]) + away
@@ -69,24 +88,23 @@ def match_eyes(left: Real, right: Real) -> Matched | None:
     known[:, :RIM], known[:, -RIM:] = False, False
     if known.mean() < LEAST_MATCHED or self_twins(one) > MOST_REPEATED:
         return None
-    percent = away[known] / SIZE[0] * 100
-    nearest, middle, farthest = (float(v) for v in np.percentile(percent, (2, 50, 98)))
-    bins = np.floor((percent + PARALLAX_REACH) / PARALLAX_STEP).astype(int)
-    counts = np.bincount(np.clip(bins, 0, PLACES - 1), minlength=PLACES)
-    return Matched(
-        away,
-        known,
-        drop,
-        ParallaxUse(
-            counts=tuple(int(n) for n in counts),
-            nearest=round(nearest, 3),
-            middle=round(middle, 3),
-            farthest=round(farthest, 3),
-            vertical=round(drop / SIZE[1] * 100, 3),
-            vertical_spread=round(drop_spread / SIZE[1] * 100, 3),
-            matched=round(float(known.mean()), 3),
-        ),
-    )
+    return Matched(away, known, drop)
+
+
+def agreed(master: Matched, export: Matched) -> tuple[Matched, Matched]:
+    """Return both without places where one contradicts the other, if nearly all agree.
+
+    Such places are matched wrongly in one of them. Where more disagree depth itself may have
+    changed, or the pictures lie elsewhere: then both are returned as they are.
+    """
+    common = master.known & export.known
+    if not common.any():
+        return master, export
+    apart = export.away - master.away
+    agree = common & (np.abs(apart - np.median(apart[common])) <= AGREED)
+    if agree.sum() < MOST_AGREE * common.sum():
+        return master, export
+    return replace(master, known=agree), replace(export, known=agree)
 
 
 def laid_over(plane: Real, matched: Matched) -> Real:
@@ -96,7 +114,7 @@ def laid_over(plane: Real, matched: Matched) -> Real:
         cv2.remap(
             sized(plane, SIZE),
             columns + np.where(matched.known, matched.away, 0).astype(np.float32),
-            rows + np.float32(matched.drop),
+            rows + np.float32(matched.drop[0]),
             cv2.INTER_LINEAR,
             borderMode=cv2.BORDER_REPLICATE,
         ),
