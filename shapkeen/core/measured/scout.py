@@ -15,7 +15,7 @@ from ..errors import UsageError
 from .decoded.frames import Frame, FrameReader
 from .decoded.grid import Real, Rect
 from .model import Bars, Reading, Registration, Source
-from .placed.arranged import laid_out
+from .placed.arranged import in_steps, laid_out
 from .placed.arranging import Laid, how_laid, is_meant
 from .placed.bars import LineFinder, active_rect, find_bars
 from .placed.registration import Inside, is_textured, register
@@ -117,19 +117,24 @@ def meet(master: Source, export: Source) -> Met:
     with ExitStack() as stack:
         openings = _openings(stack, master, export)
         one, other = (opening.up_to(SHORT_WINDOW) for opening in openings)
-        laid = how_laid(_lumas(one), _lumas(other), readings)
+        laid = _laid((one, other), readings)
         dark = not laid.textured and is_meant(readings)
         begun = None
         if laid.arrangement.is_plain and not dark:
             begun = _begun(openings, master, export)
     if dark:
-        seen = _seen_at(master, export, 0, SPREAD_PAIRS)[0]
-        laid = how_laid(_lumas(seen[0]), _lumas(seen[1]), readings)
+        laid = _laid(_seen_at(master, export, 0, SPREAD_PAIRS)[0], readings)
     if begun is None:
         master = as_laid(master, laid)
         with ExitStack() as stack:
             begun = _begun(_openings(stack, master, export), master, export)
     return replace(_settled(master, export, *begun), laid=laid)
+
+
+def _laid(seen: Sequence[_Seen], readings: tuple[Reading, Reading]) -> Laid:
+    """Return how both are laid out, in whole samples of the master's raster."""
+    laid = how_laid(_lumas(seen[0]), _lumas(seen[1]), readings)
+    return replace(laid, arrangement=in_steps(laid.arrangement, seen[0].raster))
 
 
 def as_laid(master: Source, laid: Laid | None) -> Source:

@@ -14,15 +14,13 @@ from .model import (
     EyesFindings,
     EyesMoment,
     Horizon,
-    ParallaxUse,
     Reading,
     SphereFindings,
     SphereMoment,
     SphereSigns,
 )
-from .model.eyes import PARALLAX_STEP
-from .placed.arranged import in_steps
-from .placed.arranging import ROUND, Laid
+from .placed.arranged import ROUND
+from .placed.arranging import Laid
 from .sphere.kind import HALF, HALF_SHAPE, kind_of, nearest, shown_shapes
 from .sphere.moment import SphereLook
 from .sphere.seam import SeamStep
@@ -43,7 +41,8 @@ def watch_for(laid: Laid | None, master: Reading, export: Reading) -> Watch | No
     name = packings_of(laid, master, export)[1]
     told = way_of(name) if name else None
     left_first = told[1] if told and told[0] == way else True
-    return Watch(way, left_first, eyes, laid.sphere, max(round(float(export.rate)), 1))
+    shifts = laid.arrangement.shifts if left_first else laid.arrangement.shifts[::-1]
+    return Watch(way, left_first, eyes, laid.sphere, max(round(float(export.rate)), 1), shifts)
 
 
 def _way(packed: Packed, reading: Reading) -> str:
@@ -96,20 +95,16 @@ def find_eyes(
     seen = [look.eyes for look in _looks(found, readings[1]) if look.eyes is not None]
     names = packings_of(laid, *readings)
     told = way_of(names[1])
-    left_first = told is None or told[1]
+    applied = laid.arrangement.shifts if told is None or told[1] else laid.arrangement.shifts[::-1]
     if laid.packed[1].way in (None, MONO):
         names = names[0], _by_twins([one.twins[1] for one in seen], names[1])
-    raster = found.master.tally.raster if found.master else (1, 1)
-    applied = in_steps(laid.arrangement, raster).shifts
     return EyesFindings(
         packings=names,
         sure=laid.sure,
         repeated=laid.packed[1].same,
         swapped=laid.swapped,
-        late=_late(found, laid, frames, left_first=left_first),
-        moments=tuple(
-            _as_mastered(one.moment, applied if left_first else applied[::-1]) for one in seen
-        ),
+        late=_late(found, laid, frames, left_first=told is None or told[1]),
+        moments=tuple(_as_mastered(one.moment, applied) for one in seen),
     )
 
 
@@ -129,24 +124,7 @@ def _as_mastered(moment: EyesMoment, applied: Sequence[tuple[float, float, float
         )
         for one, (dx, dy, size) in zip(moment.shifts, applied, strict=True)
     )
-    (left_x, left_y, _), (right_x, right_y, _) = applied
-    master, export = moment.parallax
-    apart = (right_x - left_x) * 100, (right_y - left_y) * 100
-    own = _moved_back(master, *apart) if master else None
-    return replace(moment, shifts=(left, right), parallax=(own, export))
-
-
-def _moved_back(use: ParallaxUse, across: float, down: float) -> ParallaxUse:
-    """Return a master's parallax as it is, where its eyes were laid so far apart (in %) before."""
-    steps = round(across / PARALLAX_STEP)
-    return replace(
-        use,
-        counts=tuple(int(n) for n in np.roll(use.counts, -steps)),
-        nearest=round(use.nearest - across, 3),
-        middle=round(use.middle - across, 3),
-        farthest=round(use.farthest - across, 3),
-        vertical=round(use.vertical - down, 3),
-    )
+    return replace(moment, shifts=(left, right))
 
 
 def _late(
@@ -185,9 +163,7 @@ def find_sphere(
     signs = [[one.signs[side] for one in shown] for side in (0, 1)]
     steps = [one.step for one in shown if one.step is not None]
     worst = max(looks, key=lambda one: _opened(one[1].step))
-    # What is left was measured against a master that was turned in whole steps.
-    raster = found.master.tally.raster if found.master else (1, 1)
-    turn, residual = in_steps(laid.arrangement, raster).turn, _middle([one.yaw for one in shown])
+    turn, residual = laid.arrangement.turn, _middle([one.yaw for one in shown])
     return SphereFindings(
         signs=(middle_of(signs[0]), middle_of(signs[1])),
         kinds=(

@@ -18,6 +18,7 @@ from tests.builders.media import SDR, coded, resized, write
 MASTER = SDR.with_options(crf="8")
 EXPORT = SDR.with_options(crf="20", preset="veryfast")
 BESIDE = {"stereo": "left-right"}
+DOWN, RIGHT = {"dy": 4}, {"dx": 8}
 SCENES = ("motorcycle", "coffee")
 
 
@@ -35,9 +36,13 @@ class EyesActs(unittest.TestCase):
             workers=1,
         )
 
-    def named(self, *args, **more):
-        """Return the one cause that is named, None where none is."""
-        causes = self.compare(*args, **more).survival.causes
+    def named(self, *args, only: str = "", **more):
+        """Return the one cause that is named, None where none is; only: all that it may harm."""
+        survival = self.compare(*args, **more).survival
+        causes = survival.causes
+        if only:
+            harmed = [v.trait for v in survival.verdicts if v.verdict != "kept"]
+            self.assertEqual(harmed, [only])
         self.assertLessEqual(len(causes), 1, causes)
         return causes[0] if causes else None
 
@@ -73,8 +78,9 @@ class EyesActs(unittest.TestCase):
 
     def test_eyes_moved_against_each_other_by_their_values(self) -> None:
         for scene in SCENES:
-            drop = self.named(scene, packed(shifted(eyes_frames(scene), dy=4)))
-            slid = self.named(scene, packed(shifted(eyes_frames(scene), dx=8)))
+            lower, aside = (packed(shifted(eyes_frames(scene), **by)) for by in (DOWN, RIGHT))
+            drop = self.named(scene, lower, only="eye_height")
+            slid = self.named(scene, aside, only="convergence")
             with self.subTest(scene):
                 self.assertEqual(drop.id, "eyes-offset")
                 self.assertAlmostEqual(drop.values["dy"], 4 / 3.6, delta=0.05)

@@ -1,6 +1,7 @@
 """Two eyes: a photographed pair whose disparity is known, and photographs with depth put in."""
 
 import unittest
+from dataclasses import replace
 
 import cv2
 import numpy as np
@@ -9,7 +10,7 @@ from shapkeen.core.measured.eyes.cells import cells_of, joined
 from shapkeen.core.measured.eyes.in_turn import goes_in_turn, order_in_turn
 from shapkeen.core.measured.eyes.matching import fit, seating
 from shapkeen.core.measured.eyes.packing import packing_alone, seated
-from shapkeen.core.measured.eyes.parallax import SIZE, match_eyes
+from shapkeen.core.measured.eyes.parallax import SIZE, agreeing, match_eyes
 from shapkeen.core.measured.eyes.twins import twin_signs
 from shapkeen.core.measured.eyes.unlike import sharpness_between
 from tests.builders.eyes import eyes_frames, motorcycle
@@ -64,6 +65,16 @@ class Parallax(unittest.TestCase):
 
 
 class Packing(unittest.TestCase):
+    def test_leaves_out_what_the_master_contradicts_and_keeps_another_depth(self) -> None:
+        found = match_eyes(*eyes("coffee"))
+        wrong = found.away + 10
+        wrong[100:120, 200:260] -= 40
+        told = agreeing(replace(found, away=wrong), found)
+        self.assertFalse(told.known[100:120, 200:260].any())
+        self.assertEqual(told.known.sum(), found.known.sum() - found.known[100:120, 200:260].sum())
+        deeper = replace(found, away=found.away * 2)
+        np.testing.assert_array_equal(agreeing(deeper, found).known, found.known)
+
     def test_knows_two_eyes_beside_and_over_each_other(self) -> None:
         for scene in SCENES:
             for way in ("beside", "stacked"):

@@ -7,10 +7,11 @@ from ...geometry.packing import IN_TURN
 from ..decoded.frames import Frame
 from ..decoded.grid import Reduced
 from ..model import EyeShift, EyesMoment
+from ..placed.arranged import moved_back
 from ..placed.laying import Laying
 from .cells import cells_of
 from .matching import fit
-from .parallax import Matched, agreed, match_eyes
+from .parallax import Matched, agreeing, match_eyes
 from .twins import TwinSigns, twin_signs
 from .unlike import colour_between, sharpness_between
 
@@ -41,24 +42,38 @@ class Shown:
     before: Pair | None
 
 
+@dataclass(frozen=True, slots=True)
+class Sharing:
+    """How eyes share both pictures: in which way, and whether the left one's place is the first.
+
+    applied: how the master's left and right eye were moved (shares of their size) and scaled to lie
+    as the export's; empty where they were not.
+    """
+
+    way: str
+    left_first: bool
+    applied: tuple[tuple[float, float, float], ...] = ()
+
+
 def look_at_eyes(
-    shown: Shown, way: str, laying: Laying | None, *, left_first: bool, rate: float
+    shown: Shown, sharing: Sharing, laying: Laying | None, *, rate: float
 ) -> EyesLook | None:
     """Return what both eyes show; None where there are none, or the second one follows.
 
     rate: of the export, frames a second.
     """
-    eyes = _eyes(shown, way, left_first=left_first)
-    if eyes is None:
+    laid = _eyes(shown, sharing)
+    if laid is None:
         return None
-    twins = [twin_signs(left.luma, right.luma) for left, right in eyes]
+    twins = [twin_signs(left.luma, right.luma) for left, right in laid]
+    eyes = _as_mastered(laid[0], sharing.applied), laid[1]
     matched = _matched(eyes)
     codings = (laying.own, laying.goal) if laying else (None, None)
     colours = [
         colour_between(each[0], each[1], found, coding) if found and coding else None
         for each, found, coding in zip(eyes, matched, codings, strict=True)
     ]
-    sharp = [_sharpness(frame, way, left_first=left_first) for frame in shown.frames]
+    sharp = [_sharpness(frame, sharing) for frame in shown.frames]
     uses = [found.use if found else None for found in matched]
     number = shown.frames[1].number
     moment = EyesMoment(
@@ -66,31 +81,41 @@ def look_at_eyes(
         export_frame=number,
         time_s=round(number / rate, 3),
         parallax=(uses[0], uses[1]),
-        shifts=_shifts(eyes),
+        shifts=_shifts(laid),
         colour=(colours[0], colours[1]),
         sharpness=(sharp[0], sharp[1]),
     )
     return EyesLook((twins[0], twins[1]), moment)
 
 
-def _eyes(shown: Shown, way: str, *, left_first: bool) -> tuple[Eyes, Eyes] | None:
+def _as_mastered(eyes: Eyes, applied: Sequence[tuple[float, float, float]]) -> Eyes:
+    """Return a master's eyes as far apart as it has them."""
+    if len(applied) != 2:
+        return eyes
+    return [
+        Reduced(*(moved_back(plane, by) for plane in (eye.luma, eye.cb, eye.cr)))
+        for eye, by in zip(eyes, applied, strict=True)
+    ]
+
+
+def _eyes(shown: Shown, sharing: Sharing) -> tuple[Eyes, Eyes] | None:
     """Return left and right eye of master and export."""
-    if way == IN_TURN:
+    if sharing.way == IN_TURN:
         if shown.before is None or shown.frames[1].number % 2 == 0:
             return None
         eyes = [[before, now] for before, now in zip(shown.before, shown.small, strict=True)]
     else:
-        eyes = [_split(reduced, way) for reduced in shown.pair]
+        eyes = [_split(reduced, sharing.way) for reduced in shown.pair]
     if any(len(each) != 2 for each in eyes):
         return None
-    ordered = eyes if left_first else [each[::-1] for each in eyes]
+    ordered = eyes if sharing.left_first else [each[::-1] for each in eyes]
     return ordered[0], ordered[1]
 
 
 def _matched(eyes: tuple[Eyes, Eyes]) -> tuple[Matched | None, Matched | None]:
     """Return the parallax of master and export."""
     master, export = (match_eyes(left.luma, right.luma) for left, right in eyes)
-    return agreed(master, export) if master and export else (master, export)
+    return master, agreeing(export, master) if master and export else export
 
 
 def _split(reduced: Reduced, way: str) -> list[Reduced]:
@@ -98,11 +123,11 @@ def _split(reduced: Reduced, way: str) -> list[Reduced]:
     return [Reduced(*cells) for cells in zip(*planes, strict=True)]
 
 
-def _sharpness(frame: Frame, way: str, *, left_first: bool) -> float | None:
-    cells = cells_of(frame.luma, way)
+def _sharpness(frame: Frame, sharing: Sharing) -> float | None:
+    cells = cells_of(frame.luma, sharing.way)
     if len(cells) != 2:
         return None
-    left, right = cells if left_first else cells[::-1]
+    left, right = cells if sharing.left_first else cells[::-1]
     return sharpness_between(left, right)
 
 

@@ -91,20 +91,20 @@ def match_eyes(left: Real, right: Real) -> Matched | None:
     return Matched(away, known, drop)
 
 
-def agreed(master: Matched, export: Matched) -> tuple[Matched, Matched]:
-    """Return both without places where one contradicts the other, if nearly all agree.
+def agreeing(export: Matched, master: Matched) -> Matched:
+    """Return an export's parallax without places that its master contradicts.
 
-    Such places are matched wrongly in one of them. Where more disagree depth itself may have
-    changed, or the pictures lie elsewhere: then both are returned as they are.
+    Where nearly all agree but for a common shift, the others were matched wrongly. Where more do
+    not, depth itself may have changed, or the pictures lie elsewhere: then nothing is left out.
     """
     common = master.known & export.known
     if not common.any():
-        return master, export
+        return export
     apart = export.away - master.away
-    agree = common & (np.abs(apart - np.median(apart[common])) <= AGREED)
-    if agree.sum() < MOST_AGREE * common.sum():
-        return master, export
-    return replace(master, known=agree), replace(export, known=agree)
+    contradicted = common & (np.abs(apart - np.median(apart[common])) > AGREED)
+    if contradicted.sum() > (1 - MOST_AGREE) * common.sum():
+        return export
+    return replace(export, known=export.known & ~contradicted)
 
 
 def laid_over(plane: Real, matched: Matched) -> Real:

@@ -6,7 +6,9 @@ from typing import Any
 
 import cv2
 import numpy as np
+import numpy.typing as npt
 
+from ...colour.quantisation import chroma_zero_span, luma_offset_span
 from ...geometry.packing import parts_of
 from ...geometry.sphere import Turn, turned_places
 from ..decoded.frames import Frame, rolled
@@ -14,19 +16,42 @@ from ..decoded.grid import Real
 from ..eyes.cells import P, cells_of, joined
 from ..model import Arrangement, Reading
 
+ROUND = frozenset({"equirectangular", "half-equirectangular", "cubemap"})
+"""Projections of what surrounds the viewer."""
+
 
 def laid_out(frame: Frame, reading: Reading) -> Frame:
     """Return a frame laid out as its reading says; the same where that says nothing."""
     made = frame
     if reading.arrangement is not None and not reading.arrangement.is_plain:
-        arrangement = in_steps(reading.arrangement, frame.raster)
-        luma, cb, cr = (_arranged(p, arrangement) for p in (frame.luma, frame.cb, frame.cr))
+        black = _black(frame.depth, full_range=reading.full_range)
+        luma, cb, cr = (
+            _arranged(plane, reading.arrangement, None if reading.projection in ROUND else code)
+            for plane, code in zip((frame.luma, frame.cb, frame.cr), black, strict=True)
+        )
         made = replace(frame, luma=luma, cb=cb, cr=cr)
     return rolled(made, reading.moved(frame.number))
 
 
+def _black(depth: int, *, full_range: bool) -> tuple[int, int, int]:
+    """Return black's codes: what editors leave where an eye was moved away from."""
+    zero, _ = chroma_zero_span(depth=depth, full_range=full_range)
+    offset, _ = luma_offset_span(depth=depth, full_range=full_range)
+    return offset, zero, zero
+
+
 def _grown(plane: P, by: tuple[float, float, float]) -> P:
     """Return an eye made larger or smaller round its middle, and moved; its rim is carried on."""
+    made: Any = _warped(plane, by, cv2.INTER_LINEAR)
+    return made  # type: ignore[no-any-return]  # of the plane's own kind
+
+
+def moved_back(plane: Real, by: tuple[float, float, float]) -> Real:
+    """Return an eye's plane as it was before it was moved and scaled; its rim is carried on."""
+    return np.asarray(_warped(plane, by, cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP), np.float32)
+
+
+def _warped(plane: npt.NDArray[Any], by: tuple[float, float, float], flags: int) -> Any:
     height, width = plane.shape
     dx, dy, size = by
     matrix = np.array(
@@ -35,11 +60,9 @@ def _grown(plane: P, by: tuple[float, float, float]) -> P:
             [0, size, (1 - size) * (height - 1) / 2 + dy * height],
         ]
     )
-    drawn = cv2.warpAffine(
-        plane, matrix, (width, height), flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE
+    return cv2.warpAffine(
+        plane, matrix, (width, height), flags=flags, borderMode=cv2.BORDER_REPLICATE
     )
-    made: Any = drawn
-    return made  # type: ignore[no-any-return]  # of the plane's own kind
 
 
 def in_steps(arrangement: Arrangement, raster: tuple[int, int]) -> Arrangement:
@@ -74,22 +97,33 @@ def arranged(luma: Real, arrangement: Arrangement) -> Real:
     return np.asarray(_arranged(luma, arrangement), np.float32)
 
 
-def _arranged(plane: P, arrangement: Arrangement) -> P:
+def _arranged(plane: P, arrangement: Arrangement, bare: int | None = None) -> P:
     eyes = cells_of(plane, arrangement.ways[0])
     turned = [_turned(eye, arrangement.turn) for eye in eyes]
     cells = [turned[at] for at in arrangement.eyes]
     if arrangement.shifts:
-        cells = [_moved(eye, by) for eye, by in zip(cells, arrangement.shifts, strict=True)]
+        cells = [_moved(eye, by, bare) for eye, by in zip(cells, arrangement.shifts, strict=True)]
     return joined(cells, arrangement.ways[1])
 
 
-def _moved(plane: P, by: tuple[float, float, float]) -> P:
-    """Return an eye moved right and down; what leaves it comes back at the far side."""
+def _moved(plane: P, by: tuple[float, float, float], bare: int | None) -> P:
+    """Return an eye moved right and down; what it leaves has the code `bare`.
+
+    None: what leaves it comes back at the far side, as a sphere's picture does.
+    """
     height, width = plane.shape
     if by[2] != 1:
         return _grown(plane, by)
-    moved: Any = np.roll(plane, (round(by[1] * height), round(by[0] * width)), axis=(0, 1))
+    down, across = round(by[1] * height), round(by[0] * width)
+    moved: Any = np.roll(plane, (down, across), axis=(0, 1))
+    if bare is not None:
+        moved[_left_by(down)], moved[:, _left_by(across)] = bare, bare
     return moved  # type: ignore[no-any-return]  # of the plane's own kind
+
+
+def _left_by(move: int) -> slice:
+    """Return which lines a move by so many leaves."""
+    return slice(0, move) if move >= 0 else slice(move, None)
 
 
 def _turned(plane: P, turn: Turn) -> P:

@@ -14,7 +14,7 @@ import numpy.typing as npt
 from ...geometry.packing import IN_TURN
 from ..decoded.frames import Frame
 from ..decoded.grid import Reduced, reduce_frame
-from ..eyes.moment import EyesLook, Shown, look_at_eyes
+from ..eyes.moment import EyesLook, Sharing, Shown, look_at_eyes
 from ..placed.laying import Laying
 from ..sphere.moment import SphereLook, look_round
 from .small import Mark
@@ -28,7 +28,8 @@ class Watch:
     """What to watch for in a pair whose master is laid out as its export is.
 
     way: how eyes share the picture; left_first: whether the left one's place is the first. eyes,
-    sphere: whether to look for them. each: frames of the export to a second.
+    sphere: whether to look for them. each: frames of the export to a second. applied: how the
+    master's left and right eye were moved and scaled to lie as the export's.
     """
 
     way: str
@@ -36,6 +37,7 @@ class Watch:
     eyes: bool
     sphere: bool
     each: int
+    applied: tuple[tuple[float, float, float], ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -91,9 +93,8 @@ class Watcher:
         eyes = None
         if watch.eyes:
             shown = Shown(frames, pair, smalls, self._before)
-            eyes = look_at_eyes(
-                shown, watch.way, self.laying, left_first=watch.left_first, rate=self.rate
-            )
+            sharing = Sharing(watch.way, watch.left_first, watch.applied)
+            eyes = look_at_eyes(shown, sharing, self.laying, rate=self.rate)
         return Look(frames[0].number, frames[1].number, sphere, eyes)
 
 
