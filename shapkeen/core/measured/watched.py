@@ -8,6 +8,7 @@ import numpy as np
 from ..geometry.packing import BESIDE, IN_TURN, MONO, STACKED, parts_of, stereo_of, way_of
 from ..geometry.sphere import Turn
 from .eyes.lateness import frames_late
+from .eyes.moment import Sharing
 from .eyes.packing import Packed
 from .eyes.twins import EYES_SHARE, UNLIKE_SHARE, TwinSigns
 from .model import (
@@ -19,8 +20,7 @@ from .model import (
     SphereMoment,
     SphereSigns,
 )
-from .placed.arranged import ROUND
-from .placed.arranging import Laid
+from .placed.arranging import ROUND, Laid
 from .sphere.kind import HALF, HALF_SHAPE, kind_of, nearest, shown_shapes
 from .sphere.moment import SphereLook
 from .sphere.seam import SeamStep
@@ -40,9 +40,14 @@ def watch_for(laid: Laid | None, master: Reading, export: Reading) -> Watch | No
         return None
     name = packings_of(laid, master, export)[1]
     told = way_of(name) if name else None
-    left_first = told[1] if told and told[0] == way else True
-    shifts = laid.arrangement.shifts if left_first else laid.arrangement.shifts[::-1]
-    return Watch(way, left_first, eyes, laid.sphere, max(round(float(export.rate)), 1), shifts)
+    left_first = told is None or told[0] != way or told[1]
+    sharing = Sharing(way, left_first, _by_eye(laid, left_first=left_first))
+    return Watch(sharing, eyes, laid.sphere, max(round(float(export.rate)), 1))
+
+
+def _by_eye(laid: Laid, *, left_first: bool) -> tuple[tuple[float, float, float], ...]:
+    """Return how the master's left and right eye were moved and scaled, if they were."""
+    return laid.arrangement.shifts[:: 1 if left_first else -1]
 
 
 def _way(packed: Packed, reading: Reading) -> str:
@@ -95,7 +100,8 @@ def find_eyes(
     seen = [look.eyes for look in _looks(found, readings[1]) if look.eyes is not None]
     names = packings_of(laid, *readings)
     told = way_of(names[1])
-    applied = laid.arrangement.shifts if told is None or told[1] else laid.arrangement.shifts[::-1]
+    left_first = told is None or told[1]
+    applied = _by_eye(laid, left_first=left_first)
     if laid.packed[1].way in (None, MONO):
         names = names[0], _by_twins([one.twins[1] for one in seen], names[1])
     return EyesFindings(
@@ -103,7 +109,7 @@ def find_eyes(
         sure=laid.sure,
         repeated=laid.packed[1].same,
         swapped=laid.swapped,
-        late=_late(found, laid, frames, left_first=told is None or told[1]),
+        late=_late(found, laid, frames, left_first=left_first),
         moments=tuple(_as_mastered(one.moment, applied) for one in seen),
     )
 

@@ -10,6 +10,7 @@ from shapkeen.core.geometry.packing import BESIDE
 from shapkeen.core.measured.decoded.frames import Frame
 from shapkeen.core.measured.decoded.grid import reduce_frame
 from shapkeen.core.measured.eyes.lateness import frames_late
+from shapkeen.core.measured.eyes.moment import Sharing
 from shapkeen.core.measured.together.plan import FrameMap
 from shapkeen.core.measured.together.watch import Watch, Watcher, chosen_looks
 from tests.builders.media import photo_frames
@@ -36,7 +37,8 @@ def moments(count: int, cuts: tuple[int, ...], missing: frozenset[int] = frozens
     """Return the frames that are looked at, of a file surveyed in spans that begin at cuts."""
     looks = []
     for first, end in zip((0, *cuts), (*cuts, count), strict=True):
-        watch = Watch(BESIDE, left_first=True, eyes=False, sphere=False, each=EACH)
+        sharing = Sharing(BESIDE, left_first=True)
+        watch = Watch(sharing, eyes=False, sphere=False, each=EACH)
         watcher = Watcher(watch, None, full_range=False, rate=EACH)
         for number in range(first, end):
             watcher.see(mark(number))

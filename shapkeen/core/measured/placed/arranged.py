@@ -16,8 +16,8 @@ from ..decoded.grid import Real
 from ..eyes.cells import P, cells_of, joined
 from ..model import Arrangement, Reading
 
-ROUND = frozenset({"equirectangular", "half-equirectangular", "cubemap"})
-"""Projections of what surrounds the viewer."""
+GOES_ROUND = "equirectangular"
+"""The projection whose left and right edge meet."""
 
 
 def laid_out(frame: Frame, reading: Reading) -> Frame:
@@ -25,8 +25,9 @@ def laid_out(frame: Frame, reading: Reading) -> Frame:
     made = frame
     if reading.arrangement is not None and not reading.arrangement.is_plain:
         black = _black(frame.depth, full_range=reading.full_range)
+        round_it = reading.projection == GOES_ROUND
         luma, cb, cr = (
-            _arranged(plane, reading.arrangement, None if reading.projection in ROUND else code)
+            _arranged(plane, reading.arrangement, None if round_it else code)
             for plane, code in zip((frame.luma, frame.cb, frame.cr), black, strict=True)
         )
         made = replace(frame, luma=luma, cb=cb, cr=cr)

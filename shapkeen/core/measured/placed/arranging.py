@@ -26,7 +26,7 @@ from ..sphere.kind import (
 )
 from ..sphere.signs import middle_of, signs_of
 from ..sphere.turning import SAME_DEG, find_turn
-from .arranged import ROUND, arranged
+from .arranged import arranged
 from .registration import is_textured
 
 MOST = 3
@@ -37,6 +37,8 @@ LEAST_GROWN = 0.004
 """Relative; as LEAST_APART."""
 LATE_LEFT = 0.6
 """What another moment must leave unlike, of what the same one leaves, to be the right one."""
+ROUND = frozenset({"equirectangular", "half-equirectangular", "cubemap"})
+"""Projections of what surrounds the viewer."""
 STRETCHED_SHAPE = 0.25
 """How far the shape of a whole sphere that is stretched may be off, relative."""
 

@@ -27,17 +27,14 @@ JUMP_CODES = 48.0
 class Watch:
     """What to watch for in a pair whose master is laid out as its export is.
 
-    way: how eyes share the picture; left_first: whether the left one's place is the first. eyes,
-    sphere: whether to look for them. each: frames of the export to a second. applied: how the
-    master's left and right eye were moved and scaled to lie as the export's.
+    sharing: how eyes share the picture. eyes, sphere: whether to look for them. each: frames of the
+    export to a second.
     """
 
-    way: str
-    left_first: bool
+    sharing: Sharing
     eyes: bool
     sphere: bool
     each: int
-    applied: tuple[tuple[float, float, float], ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,7 +75,9 @@ class Watcher:
         block = frames[1].number // self.watch.each
         kinds = {(block, False)} | ({(block, True)} if self._jumps else set())
         # Of eyes in turn, the second one's frame is looked at, together with the one before.
-        waits = self.watch.way == IN_TURN and (frames[1].number % 2 == 0 or self._before is None)
+        waits = self.watch.sharing.way == IN_TURN and (
+            frames[1].number % 2 == 0 or self._before is None
+        )
         if not waits and not kinds <= self._seen:
             self._seen |= kinds
             self.looks.append(self._look(self.watch, frames, smalls))
@@ -89,12 +88,11 @@ class Watcher:
     ) -> Look:
         one, other = (reduce_frame(frame, full_range=self.full_range) for frame in frames)
         pair = (one, other)
-        sphere = look_round(pair, watch.way, self.laying) if watch.sphere else None
+        sphere = look_round(pair, watch.sharing.way, self.laying) if watch.sphere else None
         eyes = None
         if watch.eyes:
             shown = Shown(frames, pair, smalls, self._before)
-            sharing = Sharing(watch.way, watch.left_first, watch.applied)
-            eyes = look_at_eyes(shown, sharing, self.laying, rate=self.rate)
+            eyes = look_at_eyes(shown, watch.sharing, self.laying, rate=self.rate)
         return Look(frames[0].number, frames[1].number, sphere, eyes)
 
 
