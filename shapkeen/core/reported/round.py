@@ -19,8 +19,8 @@ from ..geometry.sphere import (
     window_width,
 )
 from ..judged import Comparison
-from ..judged.evidence import specified
 from ..measured import EyesMoment, Horizon, ParallaxUse
+from ..promised import stated_by
 
 Line = tuple[str, str, str]
 """Who says what, and how."""
@@ -40,8 +40,8 @@ def degrees_across(kind: str | None, declaration: Declaration) -> float:
 
     kind: what the picture shows to be; where it shows nothing, what the file says counts.
     """
-    said = specified(declaration.wrapper, "projection"), specified(declaration.stream, "projection")
-    layout = kind or said[0] or said[1]
+    said = stated_by(declaration, "projection")
+    layout = kind or (said[1].value if said else None)
     return HALF_DEG if layout == "half-equirectangular" else WHOLE_DEG
 
 

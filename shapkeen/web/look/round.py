@@ -8,10 +8,11 @@ from ...core.colour.anaglyph import ALL, plain_channels
 from ...core.declared import Declaration
 from ...core.geometry.packing import parts_of, shown_eye, way_of
 from ...core.judged import Comparison
-from ...core.judged.evidence import Evidence, shown_rate, specified
+from ...core.judged.evidence import Evidence, shown_rate
 from ...core.judged.geometry import aspect_of
 from ...core.judged.rules.eyes import convergence_change, promised_shift
 from ...core.measured import PairSurvey
+from ...core.promised import stated_by
 from ...core.reported.round import degrees_across
 
 WHOLE = (0.0, 0.0, 1.0, 1.0)
@@ -56,11 +57,14 @@ def _side(
     left, right = cells if told is None or told[1] else cells[::-1]
     h, v = aspect_of(declaration)
     width = round(raster[0] * left[2])
-    pose = specified(declaration.wrapper, "pose") or specified(declaration.stream, "pose")
+    pose = stated_by(declaration, "pose")
+    ahead = _ahead(pose[1].value if pose else None)
     shape = raster[0] * left[2] * h / v / (raster[1] * left[3])
     shown = shown_eye(shape, told[0]) if told else shape
     degrees = degrees_across(kind, declaration)
-    return Side(left, right, name, width, round(shown, 5), degrees, _ahead(pose))
+    return Side(
+        left, right, name, width, round(shown, 5), degrees, _ahead(pose[1].value if pose else None)
+    )
 
 
 def _cells(way: str) -> tuple[tuple[float, float, float, float], ...]:

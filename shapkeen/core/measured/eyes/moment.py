@@ -115,7 +115,9 @@ def _eyes(shown: Shown, sharing: Sharing) -> tuple[Eyes, Eyes] | None:
 def _matched(eyes: tuple[Eyes, Eyes]) -> tuple[Matched | None, Matched | None]:
     """Return the parallax of master and export."""
     master, export = (match_eyes(left.luma, right.luma) for left, right in eyes)
-    return master, agreeing(export, master) if master and export else export
+    if master and export:
+        export = agreeing(export, master, (eyes[1][0].luma, eyes[1][1].luma))
+    return master, export
 
 
 def _split(reduced: Reduced, way: str) -> list[Reduced]:

@@ -33,6 +33,8 @@ MOST_REPEATED = 0.5
 AGREED, MOST_AGREE = 3.0, 0.9
 """Samples by which master and export may part, a common shift apart, and the share that must not.
 """
+AS_GOOD = 1.25
+"""A place fits as well as another with so many times its difference; coding leaves some codes."""
 PLACES = 2 * round(PARALLAX_REACH / PARALLAX_STEP)
 ATTEMPT = cv2.DISOPTICAL_FLOW_PRESET_MEDIUM
 
@@ -91,35 +93,53 @@ def match_eyes(left: Real, right: Real) -> Matched | None:
     return Matched(away, known, drop)
 
 
-def agreeing(export: Matched, master: Matched) -> Matched:
-    """Return an export's parallax without places that its master contradicts.
+def agreeing(export: Matched, master: Matched, eyes: tuple[Real, Real]) -> Matched:
+    """Return an export's parallax without places that were matched wrongly, as its master shows.
 
-    Where nearly all agree but for a common shift, the others were matched wrongly. Where more do
-    not, depth itself may have changed, or the pictures lie elsewhere: then nothing is left out.
+    Nearly all agree with the master but for a common shift; others are left out where what the
+    master says fits the export's eyes (left and right luma) as well as what was found: something
+    repeats there. What does not fit has moved in depth, and stays. Where more disagree, depth
+    itself may have changed, or the pictures lie elsewhere: then nothing is left out.
     """
     common = master.known & export.known
     if not common.any():
         return export
     apart = export.away - master.away
-    contradicted = common & (np.abs(apart - np.median(apart[common])) > AGREED)
+    shift = np.median(apart[common])
+    contradicted = common & (np.abs(apart - shift) > AGREED)
     if contradicted.sum() > (1 - MOST_AGREE) * common.sum():
         return export
-    return replace(export, known=export.known & ~contradicted)
+    left, right = (sized(eye, SIZE) for eye in eyes)
+    found, told = (
+        _unlike(left, _seen_at(right, away, export.drop[0]))
+        for away in (export.away, master.away + shift)
+    )
+    wrong = contradicted & (told < found * AS_GOOD + LEAST_TEXTURE_CODES)
+    return replace(export, known=export.known & ~wrong)
+
+
+def _unlike(one: Real, other: Real) -> Real:
+    """Return how far two pictures are apart round every place, in codes."""
+    return np.asarray(cv2.blur(np.abs(one - other), (STRUCTURE, STRUCTURE)), np.float32)
 
 
 def laid_over(plane: Real, matched: Matched) -> Real:
     """Return the right eye's plane, of any size, on SIZE samples and laid over the left eye's."""
+    away = np.where(matched.known, matched.away, 0)
+    return _seen_at(sized(plane, SIZE), away, matched.drop[0])
+
+
+def _seen_at(plane: Real, away: Real, drop: float) -> Real:
+    """Return what a plane on SIZE samples shows so far to the right and down of every place."""
     rows, columns = np.mgrid[: SIZE[1], : SIZE[0]].astype(np.float32)
-    return np.asarray(
-        cv2.remap(
-            sized(plane, SIZE),
-            columns + np.where(matched.known, matched.away, 0).astype(np.float32),
-            rows + np.float32(matched.drop[0]),
-            cv2.INTER_LINEAR,
-            borderMode=cv2.BORDER_REPLICATE,
-        ),
-        np.float32,
+    drawn = cv2.remap(
+        plane,
+        columns + away.astype(np.float32),
+        rows + np.float32(drop),
+        cv2.INTER_LINEAR,
+        borderMode=cv2.BORDER_REPLICATE,
     )
+    return np.asarray(drawn, np.float32)
 
 
 def _bare(eye: npt.NDArray[np.uint8]) -> tuple[int, int]:
