@@ -62,9 +62,7 @@ def _side(
     shape = raster[0] * left[2] * h / v / (raster[1] * left[3])
     shown = shown_eye(shape, told[0]) if told else shape
     degrees = degrees_across(kind, declaration)
-    return Side(
-        left, right, name, width, round(shown, 5), degrees, _ahead(pose[1].value if pose else None)
-    )
+    return Side(left, right, name, width, round(shown, 5), degrees, ahead)
 
 
 def _cells(way: str) -> tuple[tuple[float, float, float, float], ...]:
