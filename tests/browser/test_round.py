@@ -20,6 +20,8 @@ from tests.builders.media import SDR, write
 from tests.builders.spheres import cut, sphere_planes
 
 READ = """() => document.querySelector(".sk-canvas").toDataURL("image/png")"""
+PIECE = re.compile(r"/proxy/([0-9]+)/")
+WHOLE = "equirectangular"
 FETCH = """(path) => new Promise((resolve) => {
   const picture = new Image();
   picture.onload = () => {
@@ -82,6 +84,24 @@ class RoundPages(BrowserCase):
         page.get_by_role("button", name="Play").click()
         expect(page.get_by_role("button", name="Play")).to_have_attribute("aria-pressed", "true")
         expect(page.locator(".sk-lookwords")).to_contain_text("master 7")
+
+    def test_playing_goes_on_from_piece_to_piece(self) -> None:
+        # a proxy holds four seconds: 130 frames at 24 a second need two
+        self.prepare("Long", sphere_planes(size=(256, 128), count=130), projection=WHOLE)
+        page = self.enter()
+        self.open("Long", "look/around/?frame=60")
+        words = page.locator(".sk-lookwords")
+        expect(words).to_contain_text("export 60")
+        asked: list[int] = []
+        page.on("request", lambda request: asked.extend(map(int, PIECE.findall(request.url))))
+        page.locator(".sk-canvas").focus()
+        for _ in range(42):
+            page.keyboard.press(",")
+        expect(words).to_contain_text("export 18")
+        page.get_by_role("button", name="Play").click()
+        expect(words).to_contain_text("master 129 · export 129", timeout=60_000)
+        expect(page.get_by_role("button", name="Play")).to_have_attribute("aria-pressed", "false")
+        self.assertEqual(asked, [18, 114])
 
     def test_two_fingers_change_the_field_of_view(self) -> None:
         self.prepare("Room", sphere_planes(), projection="equirectangular")

@@ -127,6 +127,16 @@ class EyesActs(unittest.TestCase):
         self.assertEqual((found.survival.causes, found.survival.overall), ((), "kept"))
         self.assertEqual(self.named("coffee", packed(frames), **wanted).id, "layout-changed")
 
+    def test_promised_whole_eyes_from_half_ones_are_no_stretch(self) -> None:
+        frames = eyes_frames("coffee")
+        master = flagged(write("eyes-half-master", packed(frames, half=True), MASTER), **BESIDE)
+        whole = resized(packed(frames, half=True), 1280, 360)
+        wanted = {"stereo": {"value": "left-right"}, "raster": {"value": [1280, 360]}}
+        found = self.compare("", whole, BESIDE, master, **wanted)
+        told = {v.trait: v.verdict for v in found.survival.verdicts}
+        self.assertEqual((told["shown_shape"], told["framing"], told["raster"]), ("kept",) * 3)
+        self.assertNotIn("stretched", [cause.id for cause in found.survival.causes])
+
     def test_a_silent_masters_two_views_leave_open_which_is_the_left_one(self) -> None:
         planes = packed(eyes_frames("coffee"))
         silent = write("eyes-silent", planes, MASTER)

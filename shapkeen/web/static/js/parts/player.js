@@ -33,7 +33,7 @@
           if (video !== made) return null;
           place = URL.createObjectURL(blob);
           Object.assign(made, { muted: true, playsInline: true, src: place });
-          made.onplaying = () => follow(made, frame);
+          made.addEventListener("playing", () => follow(made, frame), { once: true });
           made.onended = () => {
             if (video !== made) return;
             const next = frame + Math.max(Math.round((made.duration || 0) * rate), 1) * step;
