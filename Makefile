@@ -16,7 +16,7 @@ help:  ## list the targets
 	@.venv/bin/uv pip install -q --python $(PY) --no-deps --no-build-isolation --config-settings editable_mode=compat -e .
 	@$(PY) -m compileall -q shapkeen
 	@echo "Compiling the loops …"
-	@$(PY) -m shapkeen.core.measured.whole.warm
+	@$(PY) -m shapkeen.core.measured.frame_statistics.warm
 	@touch $@
 
 setup: .venv/ok  ## make the environment in .venv, with the shapkeen command

@@ -11,7 +11,7 @@ from pathlib import Path
 
 from benchmarks.clips import RATE, looped, make
 from shapkeen.core.judged import compare_files
-from shapkeen.core.measured.whole.spans import Span, read_span
+from shapkeen.core.measured.spans.cutting import Span, read_span
 
 LOOP_S = 4
 

@@ -17,8 +17,8 @@ from pathlib import Path
 
 from benchmarks.clips import RATE, READING, make
 from shapkeen.core.measured import Source
-from shapkeen.core.measured.whole.engine import count_file, count_span
-from shapkeen.core.measured.whole.spans import Span, read_span
+from shapkeen.core.measured.frame_statistics.engine import count_file, count_span
+from shapkeen.core.measured.spans.cutting import Span, read_span
 from shapkeen.core.rehearsed.screen import render_still
 
 OPEN = Span(None, None)
@@ -69,7 +69,9 @@ def main() -> None:
         one, two = wall_of(path, 1, spans), wall_of(path, 2, spans)
         print(f"wall time of one process ÷ of two: {one / two:.2f} ({one:.1f} s, {two:.1f} s)")
         started = time.monotonic()
-        render_still(source, seconds * RATE // 2 + 7, eyes="toned", aspect=(1, 1), most=(1600, 900))
+        render_still(
+            source, seconds * RATE // 2 + 7, display="toned", aspect=(1, 1), most=(1600, 900)
+        )
         print(f"a still out of the middle of a group: {time.monotonic() - started:.2f} s")
         peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
         print(f"peak memory of this process, encoder included: {peak:.0f} MB")

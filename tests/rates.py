@@ -28,7 +28,7 @@ SPHERES = (
     ("coins", "rocket", "grass", "chelsea", "coffee", "astronaut"),
 )
 EYES = ("motorcycle", "coffee", "astronaut", "chelsea")
-WHOLE, BESIDE = {"projection": "equirectangular"}, {"stereo": "left-right"}
+WHOLE, SIDE_BY_SIDE = {"projection": "equirectangular"}, {"stereo": "left-right"}
 Flags = Mapping[str, object] | None
 
 
@@ -76,17 +76,17 @@ def eyes_acts(scene: str) -> Iterator[Act]:
     frames = eyes_frames(scene)
     planes, halves = packed(frames), packed(frames, half=True)
     one = [coded(left, matrix=1, depth=8) for left, _ in frames]
-    act = partial(Act, flags=BESIDE, master=planes, own=BESIDE)
+    act = partial(Act, flags=SIDE_BY_SIDE, master=planes, own=SIDE_BY_SIDE)
     stacked = {"stereo": "top-bottom"}
     yield act("healthy", None, planes)
-    yield Act("healthy, half", None, halves, BESIDE, halves, BESIDE)
+    yield Act("healthy, half", None, halves, SIDE_BY_SIDE, halves, SIDE_BY_SIDE)
     yield Act("healthy, one eye", None, one, None, one, None)
     yield act("unflagged", "stereo-unflagged", planes, flags=None)
     yield act("another layout", "stereo-misflagged", planes, flags=stacked)
-    yield Act("one eye flagged as two", "stereo-misflagged", one, BESIDE, one, None)
+    yield Act("one eye flagged as two", "stereo-misflagged", one, SIDE_BY_SIDE, one, None)
     exchanged, half = (packed(frames, way="right-left", half=part) for part in (False, True))
     yield act("exchanged", "eyes-swapped", exchanged)
-    yield Act("exchanged, half", "eyes-swapped", half, BESIDE, halves, BESIDE)
+    yield Act("exchanged, half", "eyes-swapped", half, SIDE_BY_SIDE, halves, SIDE_BY_SIDE)
     yield act("one eye twice", "eye-repeated", packed([(left, left) for left, _ in frames]))
     for dy in (4, 1):
         lower = packed(shifted(frames, dy=dy))

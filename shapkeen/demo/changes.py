@@ -94,7 +94,7 @@ def _scaled_plane(plane: Codes, scale: float, way: int) -> Codes:
     return np.asarray(np.clip(np.floor(drawn + 0.5), 0, 255), dtype=np.uint16)
 
 
-def _laid(
+def _overlaid(
     part: tuple[float, float], size: tuple[int, int], frame: tuple[int, int] | None = None
 ) -> Change:
     """Return a change that lays a part of the picture's width (from, to; 0 to 1) into a size, and
@@ -102,7 +102,7 @@ def _laid(
 
     def change(planes: Planes) -> Planes:
         y, cb, cr = (
-            _laid_plane(plane, part, size, frame or size, half)
+            _overlaid_plane(plane, part, size, frame or size, half)
             for plane, half in zip(planes, (1, 2, 2), strict=True)
         )
         return y, cb, cr
@@ -110,7 +110,7 @@ def _laid(
     return change
 
 
-def _laid_plane(
+def _overlaid_plane(
     plane: Codes,
     part: tuple[float, float],
     size: tuple[int, int],
@@ -196,12 +196,12 @@ CHANGES: dict[str, Change] = {
     "samples repeated": _scaled(2.0, cv2.INTER_NEAREST),
     "a third larger": _scaled(4 / 3, cv2.INTER_CUBIC),
     "softened": softened,
-    "lowered": _laid((0, 1), (1280, 540)),
-    "letterboxed": _laid((0, 1), (960, 400), (960, 540)),
-    "squashed": _laid((0, 1), (960, 540)),
+    "lowered": _overlaid((0, 1), (1280, 540)),
+    "letterboxed": _overlaid((0, 1), (960, 400), (960, 540)),
+    "squashed": _overlaid((0, 1), (960, 540)),
     "twice as large": _scaled(2.0, cv2.INTER_CUBIC),
-    "upright": _laid((0.2, 0.2 + 1 / 3), (720, 900)),
-    "upright, middle": _laid((1 / 3, 2 / 3), (720, 900)),
+    "upright": _overlaid((0.2, 0.2 + 1 / 3), (720, 900)),
+    "upright, middle": _overlaid((1 / 3, 2 / 3), (720, 900)),
     "turned round": layouts.turned_round,
     "open seam": layouts.opened_seam,
     "eyes exchanged": layouts.exchanged,

@@ -1,16 +1,7 @@
 """What a file says about itself: two witnesses, wrapper and stream, kept apart."""
 
 from .file import fingerprint, read_declaration, read_outline
-from .model import (
-    AudioTrack,
-    Declaration,
-    FileFacts,
-    Notice,
-    Said,
-    TraitValue,
-    VideoTrack,
-    Witness,
-)
+from .model import AudioTrack, Declaration, FileFacts, Notice, Said, TraitValue, VideoTrack, Witness
 from .outline import FieldRead, FieldValue, Outline, Part
 
 __all__ = [

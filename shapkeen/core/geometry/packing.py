@@ -48,15 +48,15 @@ def packing_of(name: str) -> Packing | None:
     return next((one for one in PACKINGS if one.name == name), None)
 
 
-MONO, BESIDE, STACKED, IN_TURN = "mono", "beside", "stacked", "in turn"
+MONO, SIDE_BY_SIDE, TOP_BOTTOM, FRAME_SEQUENTIAL = "mono", "beside", "stacked", "in turn"
 """How eyes share a file: one alone, side by side, one over the other, frame after frame."""
 _WAYS = {
     "mono": (MONO, True),
-    "left-right": (BESIDE, True),
-    "right-left": (BESIDE, False),
-    "top-bottom": (STACKED, True),
-    "bottom-top": (STACKED, False),
-    "frame-sequential": (IN_TURN, True),
+    "left-right": (SIDE_BY_SIDE, True),
+    "right-left": (SIDE_BY_SIDE, False),
+    "top-bottom": (TOP_BOTTOM, True),
+    "bottom-top": (TOP_BOTTOM, False),
+    "frame-sequential": (FRAME_SEQUENTIAL, True),
 }
 
 
@@ -70,7 +70,7 @@ def way_of(stereo: object) -> tuple[str, bool] | None:
 
 def parts_of(way: str) -> tuple[int, int]:
     """Return how many eyes a way lays beside each other, and over each other."""
-    return 1 + (way == BESIDE), 1 + (way == STACKED)
+    return 1 + (way == SIDE_BY_SIDE), 1 + (way == TOP_BOTTOM)
 
 
 SQUEEZED, FLATTENED = 1.2, 2.5
@@ -80,9 +80,9 @@ practice, no source."""
 
 def shown_eye(shape: float, way: str) -> float:
     """Return the shape at which an eye of a flat picture is shown, half eyes made whole."""
-    if way == BESIDE and shape < SQUEEZED:
+    if way == SIDE_BY_SIDE and shape < SQUEEZED:
         return shape * 2
-    return shape / 2 if way == STACKED and shape > FLATTENED else shape
+    return shape / 2 if way == TOP_BOTTOM and shape > FLATTENED else shape
 
 
 def stereo_of(way: str, *, left_first: bool) -> str:

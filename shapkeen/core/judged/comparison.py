@@ -97,7 +97,7 @@ def compare_files(
     if None. folder: keeps what is counted, so that a killed survey goes on where it was. Raises
     UnreadableFileError and UsageError.
     """
-    from ..measured.survey import survey_pair
+    from ..measured.survey.pair import survey_pair
 
     started = time.monotonic()
     before = {path: fingerprint(path) for path in (master_path, export_path)}

@@ -9,7 +9,7 @@ from ..measured import PairSurvey
 from ..promised import Promise, Promised, stated_by
 from . import tolerances
 from .conversion import FoundAct, found_conversion
-from .sameness import same
+from .equivalence import equivalent
 
 COLOUR_CODES = frozenset({"primaries", "transfer", "matrix"})
 
@@ -60,7 +60,7 @@ class Evidence:
     def in_conflict(self, trait: str) -> bool:
         """Return whether both witnesses speak and say different things."""
         wrapper, stream = self.stated(trait)
-        return wrapper is not None and stream is not None and not same(trait, wrapper, stream)
+        return wrapper is not None and stream is not None and not equivalent(trait, wrapper, stream)
 
 
 def specified(witness: Witness, trait: str) -> TraitValue | None:
@@ -198,7 +198,7 @@ def conversion_promised(evidence: Evidence) -> bool:
     return False
 
 
-def meets(promised: Promised, value: TraitValue) -> bool:
+def satisfies(promised: Promised, value: TraitValue) -> bool:
     """Return whether a value keeps to a promise's own bounds, or equals its value."""
     if promised.one_of:
         return value in promised.one_of

@@ -2,15 +2,7 @@
 
 from dataclasses import replace
 
-from ..promised import (
-    TRAITS,
-    TWO_EYES,
-    Promise,
-    Promised,
-    Trait,
-    promise_beside,
-    promise_shown,
-)
+from ..promised import TRAITS, TWO_EYES, Promise, Promised, Trait, promise_beside, promise_shown
 from .causes import explain
 from .evidence import Evidence
 from .model import BENT, LOST, Judgement, Survival, Verdict

@@ -136,7 +136,7 @@ is 15 mm, a fifth of what eyes bear."""
 EYE_SIZE = 0.004
 """Relative: found within 0.001 on photographed pairs; 0.4 % is 4 lines of 1080 between the
 edges."""
-LEAST_DEPTH, DEPTH_SHARE = 0.6, 0.15
+LEAST_PARALLAX, PARALLAX_SHARE = 0.6, 0.15
 """% of width: less depth cannot be told from matching's own steps. Relative: coding moves both ends
 of the distribution by up to a tenth."""
 EYE_COLOUR = 1.5

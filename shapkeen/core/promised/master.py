@@ -6,9 +6,9 @@ from ..colour.codepoints import HDR_TRANSFERS
 from ..declared import Declaration, TraitValue
 from .forms import AS_MASTERED
 from .model import Promise, Promised
-from .possible import check_possible
 from .stated import stated_by
 from .traits import TRAITS, Trait
+from .validation import check_validity
 
 CUSTOMARY: dict[str, tuple[TraitValue, str]] = {
     "index_first": (True, "common practice: playback can begin at once"),
@@ -32,7 +32,7 @@ def promise_from_master(master: Declaration, *, overrides: Promise | None = None
     traits["shown_shape"] = traits.get("shown_shape") or _shown_shape(traits, master)
     promise = Promise(traits=traits)
     if overrides:
-        check_possible(promise, master)
+        check_validity(promise, master)
     return promise
 
 
@@ -60,7 +60,7 @@ def _value(traits: Mapping[str, Promised], name: str) -> TraitValue | None:
 
 def promise_shown(promise: Promise, *, projection: str | None, stereo: str | None) -> Promise:
     """Return the promise with what a silent master's picture shows to be: a sphere, or two eyes."""
-    shown = {"projection": (projection, SHOWN_ROUND), "stereo": (stereo, SHOWN_TWICE)}
+    shown = {"projection": (projection, SHOWN_SPHERICAL), "stereo": (stereo, SHOWN_TWICE)}
     traits = dict(promise.traits)
     for name, (value, origin) in shown.items():
         if value is not None and name not in traits:
@@ -98,7 +98,7 @@ def _from_master(trait: Trait, master: Declaration) -> Promised | None:
     return Promised(value=value.value, origin=f"master's {witness}: {value.where}")
 
 
-SHOWN_ROUND = "master's picture: its edges meet, and it is stretched towards the poles"
+SHOWN_SPHERICAL = "master's picture: its edges meet, and it is stretched towards the poles"
 SHOWN_TWICE = "master's picture: two views of one scene; which is the left one it leaves open"
 SHOWN_FLAT = "master is silent, so players show it flat"
 SHOWN_WHOLE = "master is silent, so players show all of it"

@@ -15,7 +15,7 @@ from typing import Any, Literal
 import cattrs
 
 from ..errors import UsageError
-from ..geometry.carriers import PROFILES, Profile
+from ..geometry.codec_profiles import PROFILES, Profile
 from ..geometry.framing import STEPS, Size, broken_steps
 from ..geometry.packing import PACKINGS
 

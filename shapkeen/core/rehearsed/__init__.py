@@ -4,13 +4,13 @@
 modules, for they bring the decoder along.
 """
 
-HDR_EYES = ("toned", "peak600", "peak300", "plain")
-SDR_EYES = ("plain", "gamma22", "gamma196")
-EYES = ("plain", "toned", "peak600", "peak300", "gamma22", "gamma196")
-"""Ways of looking; screen.py says what each of them shows."""
-EYES_WORDS = {
+HDR_DISPLAYS = ("toned", "peak600", "peak300", "plain")
+SDR_DISPLAYS = ("plain", "gamma22", "gamma196")
+DISPLAYS = ("plain", "toned", "peak600", "peak300", "gamma22", "gamma196")
+"""Simulated displays; screen.py says what each of them shows."""
+DISPLAY_WORDS = {
     "plain": "a screen that ignores tags",
-    "toned": "a reference display, folded",
+    "toned": "a reference display, tone-mapped",
     "peak600": "a 600 cd/m² screen",
     "peak300": "a 300 cd/m² screen",
     "gamma22": "a player that assumes 2.2",
@@ -18,6 +18,6 @@ EYES_WORDS = {
 }
 
 
-def eyes_words(name: str, *, is_hdr: bool) -> str:
-    """Return what a way of looking is called; SDR's plain signals suit this screen as they are."""
-    return "a reference display" if name == "plain" and not is_hdr else EYES_WORDS[name]
+def display_words(name: str, *, is_hdr: bool) -> str:
+    """Return what a simulated display is called; SDR suits this screen as it is."""
+    return "a reference display" if name == "plain" and not is_hdr else DISPLAY_WORDS[name]

@@ -6,7 +6,7 @@ import numpy.typing as npt
 
 from ..errors import UsageError
 from ..measured.decoded.grid import reduce_frame
-from ..measured.tone.unlike import PATCH, difference_map
+from ..measured.decoded.metrics import PATCH, difference_map
 from .moment import Moment
 from .screen import png_of
 
@@ -38,8 +38,8 @@ def difference_of(moment: Moment) -> Real:
     """
     full_range = moment.master_reading.full_range
     small = (reduce_frame(f, full_range=full_range) for f in (moment.master, moment.export))
-    expected, delivered = moment.laying.planes(*small, step=2 * PATCH)
-    found = difference_map(expected, delivered, moment.laying.goal)
+    expected, delivered = moment.picture_map.planes(*small, step=2 * PATCH)
+    found = difference_map(expected, delivered, moment.picture_map.goal)
     if found is None:
         raise unknown_colours()
     return found
@@ -56,7 +56,7 @@ def render_difference(moment: Moment, aspect: tuple[int, int]) -> bytes:
         round(width * scale * aspect[0] / aspect[1] * ENLARGED),
         round(height * scale) * ENLARGED,
     )
-    part = moment.laying.shared
+    part = moment.picture_map.shared
     columns, rows = _span(part.left, part.width, size[0]), _span(part.top, part.height, size[1])
     place = (max(columns.stop - columns.start, 1), max(rows.stop - rows.start, 1))
     found = np.asarray(cv2.resize(difference_of(moment), place), dtype=np.float64)

@@ -12,10 +12,10 @@ import numpy as np
 
 from ..colour.coding import Coding
 from ..measured import Reading, Source
+from ..measured.alignment.picture_map import PictureMap
 from ..measured.decoded.frames import Frame
 from ..measured.decoded.grid import Rect
 from ..measured.model import coding_of
-from ..measured.placed.laying import Laying
 from .screen import frame_at
 
 PLANES = ("luma", "cb", "cr")
@@ -29,11 +29,11 @@ class Moment:
     export: Frame
     master_reading: Reading
     export_reading: Reading
-    laying: Laying
+    picture_map: PictureMap
 
 
 def save_moment(
-    path: Path, master: Source, export: Source, numbers: tuple[int, int], laying: Laying
+    path: Path, master: Source, export: Source, numbers: tuple[int, int], picture_map: PictureMap
 ) -> Moment:
     """Decode a frame of each file, keep both in `path`, and return them."""
     frames = [frame_at(s, n) for s, n in zip((master, export), numbers, strict=True)]
@@ -44,14 +44,14 @@ def save_moment(
     }
     depths = np.array([frame.depth for frame in frames])
     codings = np.array([_numbers(source.reading) for source in (master, export)])
-    rect = laying.rect
+    rect = picture_map.rect
     kept["rect"] = np.array([rect.left, rect.top, rect.width, rect.height], np.float64)
-    goal = laying.goal
+    goal = picture_map.goal
     goals = (goal.transfer, goal.primaries, goal.matrix, int(goal.full_range))
-    kept["laying"] = np.array([laying.turn, int(laying.mirrored), *goals], np.int64)
+    kept["laying"] = np.array([picture_map.turn, int(picture_map.mirrored), *goals], np.int64)
     with path.open("wb") as file:
         np.savez(file, allow_pickle=False, depths=depths, codings=codings, **kept)
-    return Moment(frames[0], frames[1], master.reading, export.reading, laying)
+    return Moment(frames[0], frames[1], master.reading, export.reading, picture_map)
 
 
 def _numbers(reading: Reading) -> tuple[int, ...]:
@@ -89,5 +89,5 @@ def load_moment(path: Path) -> Moment:
         turn, mirrored, transfer, primaries, matrix, full = (int(v) for v in kept["laying"])
         rect = Rect(*(float(v) for v in kept["rect"]))
     goal = Coding(transfer=transfer, primaries=primaries, matrix=matrix, full_range=bool(full))
-    laying = Laying(rect, turn, bool(mirrored), coding_of(readings[0]), goal)
-    return Moment(frames[0], frames[1], readings[0], readings[1], laying)
+    picture_map = PictureMap(rect, turn, bool(mirrored), coding_of(readings[0]), goal)
+    return Moment(frames[0], frames[1], readings[0], readings[1], picture_map)

@@ -9,11 +9,11 @@ from ..colour.coding import light_from_signal
 from ..colour.difference import difference_name
 from ..colour.primaries import between, xyz_from_rgb
 from ..measured import Reading
+from ..measured.alignment.picture_map import PictureMap
 from ..measured.decoded.frames import Frame
+from ..measured.decoded.metrics import light_difference
 from ..measured.decoded.rgb import rgb_signals
 from ..measured.model import coding_of
-from ..measured.placed.laying import Laying
-from ..measured.tone.unlike import light_difference
 from .heat import unknown_colours
 from .moment import Moment
 
@@ -65,7 +65,7 @@ def probe_moment(moment: Moment, area: Area) -> ProbedPair:
     The export is read where that part of the master lies in it.
     """
     master, one = _probe(moment.master, moment.master_reading, area)
-    export, other = _probe(moment.export, moment.export_reading, _there(area, moment.laying))
+    export, other = _probe(moment.export, moment.export_reading, _there(area, moment.picture_map))
     coding = coding_of(moment.export_reading)
     difference = None
     if one is not None and other is not None:
@@ -80,11 +80,11 @@ def probe_moment(moment: Moment, area: Area) -> ProbedPair:
     )
 
 
-def _there(area: Area, laying: Laying) -> Area:
+def _there(area: Area, picture_map: PictureMap) -> Area:
     """Return where an area of the master lies in the export; the same where it was turned."""
-    if laying.turn or laying.mirrored:
+    if picture_map.turn or picture_map.mirrored:
         return area
-    rect = laying.rect
+    rect = picture_map.rect
     return Area(
         rect.left + area.left * rect.width,
         rect.top + area.top * rect.height,

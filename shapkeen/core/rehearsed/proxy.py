@@ -17,7 +17,7 @@ from av.video.stream import VideoStream
 
 from ..measured import Source
 from ..measured.decoded.frames import Frame, FrameReader
-from .screen import SEERS, sized_signals
+from .screen import RENDERERS, sized_signals
 
 WIDTH, MOST_HEIGHT = 1280, 1280
 RATE_MOST = 12.5
@@ -50,17 +50,17 @@ def write_proxy(
     sources: tuple[Source, Source],
     pairs: Sequence[tuple[int, int]],
     *,
-    eyes: str,
+    display: str,
     rate: Fraction,
 ) -> int:
     """Write master over export of these rising pairs of frames as H.264, and return how many.
 
-    eyes: a key of screen.EYES. rate: of the proxy. Raises UnreadableFileError.
+    display: a key of screen.RENDERERS. rate: of the proxy. Raises UnreadableFileError.
     """
     written = 0
     container = av.open(str(path), "w", format="mp4", options={"movflags": "+faststart"})
     stream: VideoStream | None = None
-    for both in _stacked(sources, pairs, eyes):
+    for both in _one_over_other(sources, pairs, display):
         if stream is None:
             added = container.add_stream("libx264", rate, dict(OPTIONS))
             assert isinstance(added, VideoStream)  # noqa: S101  (a video codec)
@@ -77,8 +77,8 @@ def write_proxy(
     return written
 
 
-def _stacked(
-    sources: tuple[Source, Source], pairs: Sequence[tuple[int, int]], eyes: str
+def _one_over_other(
+    sources: tuple[Source, Source], pairs: Sequence[tuple[int, int]], display: str
 ) -> Iterator[Bytes]:
     with ExitStack() as stack:
         readers = [
@@ -100,19 +100,19 @@ def _stacked(
                         return
             yield np.concatenate(
                 [
-                    _drawn(one, source, eyes)
+                    _drawn(one, source, display)
                     for one, source in zip(held, sources, strict=True)
                     if one is not None
                 ]
             )
 
 
-def _drawn(frame: Frame, source: Source, eyes: str) -> Bytes:
+def _drawn(frame: Frame, source: Source, display: str) -> Bytes:
     """Return one picture at the proxy's size, both files' the same."""
     width, height = frame.raster
     high = min(round(WIDTH * height / width / 2) * 2, MOST_HEIGHT)
     signals = sized_signals(frame, source.reading, (1, 1), (WIDTH, high))
-    shown = SEERS[eyes](signals, source.reading)
+    shown = RENDERERS[display](signals, source.reading)
     codes = np.asarray(np.floor(np.clip(shown, 0, 1) * 255 + 0.5), np.uint8)
     if codes.shape[:2] != (high, WIDTH):
         codes = np.asarray(cv2.resize(codes, (WIDTH, high)), np.uint8)

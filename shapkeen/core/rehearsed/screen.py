@@ -33,14 +33,14 @@ SCREEN_PEAK_NITS = 203.0
 """HDR reference white (ITU-R BT.2408) is put at this screen's white."""
 
 
-class Eyes(Protocol):
+class Renderer(Protocol):
     """One way of looking: from signals to what this screen is sent, both 0..1."""
 
     def __call__(self, signals: Real, reading: Reading) -> Real:
         """Return this screen's signals for a picture's R'G'B' (row, column, channel)."""
 
 
-def see_plain(signals: Real, reading: Reading) -> Real:
+def render_plain(signals: Real, reading: Reading) -> Real:
     """Return the signals as they are: what a screen shows that ignores tags."""
     return np.clip(signals, 0.0, 1.0)
 
@@ -56,11 +56,11 @@ def folded(
     return pq.light_from_signal(rolled_off(cut, source=source_nits, goal=goal_nits))
 
 
-def see_toned(signals: Real, reading: Reading) -> Real:
+def render_tone_mapped(signals: Real, reading: Reading) -> Real:
     """Return an HDR picture folded into this screen's range; SDR is shown as it is."""
     light = _light(signals, reading)
     if light is None:
-        return see_plain(signals, reading)
+        return render_plain(signals, reading)
     brightest = np.maximum(light.max(axis=-1, keepdims=True), 1e-4)
     shown = light * _fold(brightest) @ between(9, 1).T / SCREEN_PEAK_NITS
     return _srgb(shown)
@@ -81,7 +81,7 @@ def _tables() -> tuple[Real, Real, Real]:
     return tables[0].astype(np.float32), tables[1].astype(np.float32), tables[2].astype(np.float32)
 
 
-def _looked_up(table: Real, share: Real) -> Real:
+def _interpolated(table: Real, share: Real) -> Real:
     """Return table values at shares 0..1, between entries on a line."""
     place = np.clip(share, 0.0, 1.0) * np.float32(TABLE - 1)
     low = np.minimum(place.astype(np.int32), TABLE - 2)
@@ -90,82 +90,82 @@ def _looked_up(table: Real, share: Real) -> Real:
 
 
 def _fold(brightest: Real) -> Real:
-    return _looked_up(_tables()[1], pq.signal_from_light(brightest).astype(np.float32))
+    return _interpolated(_tables()[1], pq.signal_from_light(brightest).astype(np.float32))
 
 
 def _srgb(shown: npt.NDArray[np.floating[Any]]) -> Real:
-    return _looked_up(_tables()[2], np.sqrt(np.clip(shown, 0.0, 1.0)).astype(np.float32))
+    return _interpolated(_tables()[2], np.sqrt(np.clip(shown, 0.0, 1.0)).astype(np.float32))
 
 
 def _light(signals: Real, reading: Reading) -> Real | None:
     """Return an HDR picture's display light; None for SDR."""
     if reading.transfer == PQ:
-        return _looked_up(_tables()[0], signals)
+        return _interpolated(_tables()[0], signals)
     if reading.transfer == HLG:
         scene = np.clip(hlg.scene_from_signal(signals), 0.0, 1.0)
         return np.asarray(hlg.display_from_scene(scene), dtype=np.float32)
     return None
 
 
-def see_at_peak(peak_nits: float) -> Eyes:
-    """Return the eyes of a screen of this peak that cuts what is brighter."""
+def render_at_peak(peak_nits: float) -> Renderer:
+    """Return the picture on a screen of this peak that cuts what is brighter."""
 
-    def see(signals: Real, reading: Reading) -> Real:
+    def render(signals: Real, reading: Reading) -> Real:
         light = _light(signals, reading)
         if light is None:
-            return see_plain(signals, reading)
+            return render_plain(signals, reading)
         shown = np.minimum(light, peak_nits) @ between(9, 1).T / peak_nits
         return _srgb(shown)
 
-    return see
+    return render
 
 
-def see_with_power(exponent: float) -> Eyes:
-    """Return the eyes of a player that assumes another power than BT.1886's 2.4."""
+def render_with_power(exponent: float) -> Renderer:
+    """Return the picture on a player that assumes another power than BT.1886's 2.4."""
 
-    def see(signals: Real, reading: Reading) -> Real:
+    def render(signals: Real, reading: Reading) -> Real:
         # This screen undoes 2.4, so what it is sent must hold the other power's light.
         shown = np.clip(signals, 0.0, 1.0) ** (exponent / BT1886_EXPONENT)
         return np.asarray(shown, dtype=np.float32)
 
-    return see
+    return render
 
 
-SEERS: Mapping[str, Eyes] = {
-    "plain": see_plain,
-    "toned": see_toned,
-    "peak600": see_at_peak(600.0),
-    "peak300": see_at_peak(300.0),
-    "gamma22": see_with_power(2.2),
-    "gamma196": see_with_power(1.96),
+RENDERERS: Mapping[str, Renderer] = {
+    "plain": render_plain,
+    "toned": render_tone_mapped,
+    "peak600": render_at_peak(600.0),
+    "peak300": render_at_peak(300.0),
+    "gamma22": render_with_power(2.2),
+    "gamma196": render_with_power(1.96),
 }
 
 
 def render_still(
-    source: Source, number: int, *, eyes: str, aspect: tuple[int, int], most: tuple[int, int]
+    source: Source, number: int, *, display: str, aspect: tuple[int, int], most: tuple[int, int]
 ) -> bytes:
     """Return one frame as PNG; see render_stills."""
-    return render_stills(source, [number], eyes=eyes, aspect=aspect, most=most)[0]
+    return render_stills(source, [number], display=display, aspect=aspect, most=most)[0]
 
 
 def render_stills(
     source: Source,
     numbers: Sequence[int],
     *,
-    eyes: str,
+    display: str,
     aspect: tuple[int, int],
     most: tuple[int, int],
 ) -> list[bytes]:
     """Return frames of these rising numbers as PNG, in the shape that the pixel aspect gives them.
 
-    eyes: a key of EYES. aspect: the pixel aspect to obey. most: largest width and height.
+    display: a key of RENDERERS. aspect: the pixel aspect to obey. most: largest width and height.
     Raises UnreadableFileError where one of them cannot be decoded.
     """
     drawn = []
     with FrameReader(source.path, source.reading.rate, gap_s=0) as reader:
         for frame in reader.read(numbers):
             sized = sized_signals(frame, source.reading, aspect, most)
-            drawn.append(png_of(SEERS[eyes](sized, source.reading), source.path.name))
+            drawn.append(png_of(RENDERERS[display](sized, source.reading), source.path.name))
     if len(drawn) < len(numbers):
         raise _no_frame(numbers[-1], source)
     return drawn

@@ -7,16 +7,7 @@ from ..colour.codepoints import mean_the_same
 from ..declared import TraitValue
 from ..judged import Cause, Comparison, Verdict, overall_of
 from ..promised import FAMILIES, Trait, stated_by, trait_by_name
-from .figures.thread import (
-    AGREES,
-    DIFFERS,
-    SILENT,
-    STATIONS,
-    UNKNOWN,
-    Station,
-    bundle,
-    thread,
-)
+from .figures.thread import AGREES, DIFFERS, SILENT, STATIONS, UNKNOWN, Station, bundle, thread
 
 CAUSE_TITLES = {
     "tag-missing": "missing tag",

@@ -62,16 +62,16 @@ def _light(comparison: Comparison) -> Drawn:
         return NOTHING
     drawn = light_figure(
         survey.export_light,
-        master=survey.master_whole.light,
+        master=survey.master_statistics.light,
         promised_nits=_part(comparison.promise.value("content_light"), "max_cll"),
         peak_nits=_part(comparison.promise.value("mastering_display"), "max"),
     )
-    return drawn, f"light of all {survey.export_whole.frames} frames; thin: the master's"
+    return drawn, f"light of all {survey.export_statistics.frames} frames; thin: the master's"
 
 
 def _gamut(comparison: Comparison) -> Drawn:
     survey = comparison.survey
-    master, export = survey.master_whole.colours, survey.export_whole.colours
+    master, export = survey.master_statistics.colours, survey.export_statistics.colours
     if master is None or export is None:
         return NOTHING
     return gamut_figure(master, export), _all_frames(comparison)
@@ -79,7 +79,7 @@ def _gamut(comparison: Comparison) -> Drawn:
 
 def _vector(comparison: Comparison) -> Drawn:
     survey = comparison.survey
-    master, export = survey.master_whole.colours, survey.export_whole.colours
+    master, export = survey.master_statistics.colours, survey.export_statistics.colours
     if master is None or export is None:
         return NOTHING
     matrix = comparison.promise.value("matrix")
@@ -93,7 +93,7 @@ def _vector(comparison: Comparison) -> Drawn:
 
 
 def _all_frames(comparison: Comparison) -> str:
-    return f"colours of all {comparison.survey.export_whole.frames} frames of the export"
+    return f"colours of all {comparison.survey.export_statistics.frames} frames of the export"
 
 
 def _detail(comparison: Comparison) -> Drawn:

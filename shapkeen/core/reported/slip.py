@@ -10,7 +10,7 @@ from ..measured import CodeUse, FrameLikeness
 from ..promised import Trait, promise_words, stated_by, trait_by_name
 from .bench import cause_title
 from .drawings import SCREEN, drawing_of
-from .round import eyes_lines, sphere_lines
+from .immersive import eyes_lines, sphere_lines
 
 TONE_TRAITS = frozenset({"tone", "transfer"})
 CONVERT_GRAPHICS = (
@@ -119,7 +119,7 @@ def _lines(comparison: Comparison, trait: Trait, verdict: Verdict) -> list[Witne
 
 def _whole_lines(comparison: Comparison, trait: Trait) -> list[WitnessLine]:
     """Return what every frame shows beside the trait: gamut in use, light above the display."""
-    whole, lines = comparison.survey.export_whole, []
+    whole, lines = comparison.survey.export_statistics, []
     if trait.name in GAMUT_TRAITS and whole.gamut is not None:
         gamut = whole.gamut
         shares = f"{gamut.outside_p3:.2%} outside P3-D65, {gamut.outside_bt709:.2%} outside BT.709"

@@ -6,7 +6,7 @@ recipe itself.
 
 from .feature import Export, Feature, files_of
 from .flat import FLAT
-from .round import ROUND
+from .immersive import ROUND
 
 FEATURES = (*FLAT, *ROUND)
 

@@ -9,7 +9,7 @@ from ...core.reported.bench import bench_families, cause_lines, row_of
 from ...core.reported.figures.thread import station_heads
 from ...core.reported.slip import slip_of
 from ..library.access import visible_attempt
-from ..plan.returned import returned_for
+from ..plan.settings_check import check_sheet
 
 
 @require_GET
@@ -32,7 +32,7 @@ def bench(request: HttpRequest, attempt_id: int) -> HttpResponse:
         "slip": slip_of(comparison, verdict) if verdict else None,
         "survey": comparison.survey,
         "notices": comparison.export.notices,
-        "returned": returned_for(attempt, comparison),
+        "settings_check": check_sheet(attempt, comparison),
     }
     return render(request, "bench/bench.html", context)
 

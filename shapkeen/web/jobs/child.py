@@ -78,8 +78,8 @@ def _moment(request: Answer) -> Answer:
     from ...core.judged import planned_readings, promised_coding
     from ...core.judged.geometry import aspect_of
     from ...core.measured import Registration, Source
+    from ...core.measured.alignment.picture_map import at_frame, picture_map_or_identity
     from ...core.measured.model import coding_of
-    from ...core.measured.placed.laying import at_frame, laid
     from ...core.promised import promise_from_json, promise_from_master
     from ...core.rehearsed.heat import render_difference
     from ...core.rehearsed.moment import save_moment
@@ -96,7 +96,7 @@ def _moment(request: Answer) -> Answer:
     numbers = (int(request["frames"][0]), int(request["frames"][1]))
     own, place = coding_of(sources[0].reading), request["place"]
     found = Registration(**place) if place else None
-    laying = laid(
+    picture_map = picture_map_or_identity(
         at_frame(found, tuple(request["of_master"]), sources[0].reading, numbers[0])
         if found
         else None,
@@ -104,7 +104,7 @@ def _moment(request: Answer) -> Answer:
         own=own,
         goal=promised_coding(promise, master) or own,
     )
-    moment = save_moment(Path(request["goal"]), sources[0], sources[1], numbers, laying)
+    moment = save_moment(Path(request["goal"]), sources[0], sources[1], numbers, picture_map)
     png = render_difference(moment, aspect_of(export))
     return {"png": base64.b64encode(png).decode()}
 
@@ -122,7 +122,7 @@ def _stills(request: Answer) -> Answer:
     drawn = render_stills(
         Source(path, plan_reading(declared)),
         request["frames"],
-        eyes=request["eyes"],
+        display=request["display"],
         aspect=aspect_of(declared),
         most=(request["width"], request["height"]),
     )
@@ -146,7 +146,7 @@ def _proxy(request: Answer) -> Answer:
         Path(request["goal"]),
         (sources[0], sources[1]),
         [(int(one), int(other)) for one, other in request["pairs"]],
-        eyes=request["eyes"],
+        display=request["display"],
         rate=Fraction(request["rate"]),
     )
     return {"frames": frames}
@@ -157,11 +157,11 @@ def _depth(request: Answer) -> Answer:
     from ...core.declared import read_declaration
     from ...core.judged import plan_reading
     from ...core.measured import Source
-    from ...core.rehearsed.depth import render_depth
+    from ...core.rehearsed.parallax import render_parallax
 
     path = Path(request["path"])
     source = Source(path, plan_reading(read_declaration(path)))
-    png = render_depth(source, int(request["frame"]), request["stereo"])
+    png = render_parallax(source, int(request["frame"]), request["stereo"])
     return {"png": base64.b64encode(png).decode()}
 
 

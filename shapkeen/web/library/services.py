@@ -73,11 +73,11 @@ def surveyed(reel: Reel) -> FileSurvey | None:
     attempt = getattr(reel, "attempt", None)
     if attempt is not None:
         comparison = attempt.comparison()
-        return comparison.survey.export_whole if comparison else None
+        return comparison.survey.export_statistics if comparison else None
     measured = Attempt.objects.filter(delivery__title__master=reel, record__isnull=False)
     newest = measured.order_by("-pk").first()
     comparison = newest.comparison() if newest else None
-    return comparison.survey.master_whole if comparison else None
+    return comparison.survey.master_statistics if comparison else None
 
 
 def _headers_of(place: Path, work: str) -> dict[str, Any]:

@@ -8,7 +8,7 @@ from typing import Any
 
 from ...core.colour.codepoints import HDR_TRANSFERS
 from ...core.errors import CoreError
-from ...core.rehearsed import HDR_EYES, SDR_EYES
+from ...core.rehearsed import HDR_DISPLAYS, SDR_DISPLAYS
 from ..library.models import Attempt
 from . import stills
 from .moments import strip_of
@@ -25,8 +25,8 @@ def draw_ahead(sender: object, attempt: Attempt, **_: Any) -> None:
     strip, pairs = strip_of(comparison.survey), comparison.survey.pairs
     indices = {strip.nearest(pairs[len(pairs) // 2].export_frame), *strip.worst}
     transfer = comparison.promise.value("transfer")
-    eyes = next(iter(HDR_EYES if transfer in HDR_TRANSFERS else SDR_EYES))
+    display = next(iter(HDR_DISPLAYS if transfer in HDR_TRANSFERS else SDR_DISPLAYS))
     for side, reel in ((0, attempt.delivery.title.master), (1, attempt.reel)):
         frames = sorted({int(strip.rows[index][side] or 0) for index in indices})
         with suppress(CoreError, OSError):
-            stills.draw(reel, frames, eyes)
+            stills.draw(reel, frames, display)

@@ -7,7 +7,7 @@ from ...core.judged import Comparison
 from ...core.promised import Promise, Promised, promise_to_json
 from ...core.reported.drawings import SCREEN
 from ...core.reported.figures.eyes import eyes_figure
-from ...core.reported.round import eyes_lines
+from ...core.reported.immersive import eyes_lines
 from ..library.models import Title
 from ..library.services import change_promise
 

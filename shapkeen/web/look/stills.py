@@ -37,27 +37,27 @@ def _cached(identity: str, ending: str) -> Path:
     return folder / f"{hashlib.sha256(identity.encode()).hexdigest()}.{ending}"
 
 
-def _still(source: Path, frame: int, eyes: str, most: tuple[int, int]) -> Path:
-    return _cached(f"{_identity(source)}|{frame}|{eyes}|{most}", "png")
+def _still(source: Path, frame: int, display: str, most: tuple[int, int]) -> Path:
+    return _cached(f"{_identity(source)}|{frame}|{display}|{most}", "png")
 
 
-def still_path(reel: Reel, frame: int, eyes: str, *, whole: bool = False) -> Path:
+def still_path(reel: Reel, frame: int, display: str, *, whole: bool = False) -> Path:
     """Return the file of a still, making it if need be; raises CoreError where it cannot be.
 
     whole: with every sample, not made smaller for the page.
     """
-    path = _still(reel.locate(), frame, eyes, WHOLE if whole else MOST)
+    path = _still(reel.locate(), frame, display, WHOLE if whole else MOST)
     if path.exists():
         path.touch()
         return path
-    draw(reel, [frame], eyes, whole=whole)
+    draw(reel, [frame], display, whole=whole)
     return path
 
 
-def draw(reel: Reel, frames: Sequence[int], eyes: str, *, whole: bool = False) -> None:
+def draw(reel: Reel, frames: Sequence[int], display: str, *, whole: bool = False) -> None:
     """Draw the stills of rising frames that are not there yet; raises CoreError."""
     source, most = reel.locate(), WHOLE if whole else MOST
-    paths = {frame: _still(source, frame, eyes, most) for frame in frames}
+    paths = {frame: _still(source, frame, display, most) for frame in frames}
     wanted = [frame for frame, path in paths.items() if not path.exists()]
     if not wanted:
         return
@@ -66,7 +66,7 @@ def draw(reel: Reel, frames: Sequence[int], eyes: str, *, whole: bool = False) -
             "stills",
             path=str(source),
             frames=wanted,
-            eyes=eyes,
+            display=display,
             width=most[0],
             height=most[1],
             time_s=STILL_TIME_S,
@@ -122,7 +122,7 @@ def moment_paths(attempt: Attempt, numbers: tuple[int, int]) -> tuple[Path, Path
     return samples, drawn
 
 
-def depth_path(reel: Reel, frame: int, stereo: str) -> Path:
+def parallax_path(reel: Reel, frame: int, stereo: str) -> Path:
     """Return the file of one frame's parallax, making it if need be; raises CoreError."""
     source = reel.locate()
     path = _cached(f"{_identity(source)}|{frame}|{stereo}|depth", "png")
@@ -142,11 +142,11 @@ def depth_path(reel: Reel, frame: int, stereo: str) -> Path:
 
 
 def proxy_path(
-    attempt: Attempt, pairs: Sequence[tuple[int, int]], eyes: str, rate: Fraction
+    attempt: Attempt, pairs: Sequence[tuple[int, int]], display: str, rate: Fraction
 ) -> Path:
     """Return the file of a proxy of these pairs of frames, made if need be; raises CoreError."""
     master, export = attempt.delivery.title.master.locate(), attempt.reel.locate()
-    told = f"{pairs[0]}|{pairs[-1]}|{len(pairs)}|{eyes}|proxy"
+    told = f"{pairs[0]}|{pairs[-1]}|{len(pairs)}|{display}|proxy"
     goal = _cached(f"{_identity(master)}|{_identity(export)}|{told}", "mp4")
     if goal.exists():
         goal.touch()
@@ -159,7 +159,7 @@ def proxy_path(
             master=str(master),
             export=str(export),
             pairs=list(pairs),
-            eyes=eyes,
+            display=display,
             rate=str(rate),
             goal=str(part),
             time_s=PROXY_TIME_S,

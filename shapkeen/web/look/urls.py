@@ -3,8 +3,8 @@
 from django.urls import path, register_converter
 
 from ...core.promised import TWO_EYES
-from ...core.rehearsed import EYES
-from . import round_views, views
+from ...core.rehearsed import DISPLAYS
+from . import immersive_views, views
 
 
 class SideConverter:
@@ -19,10 +19,10 @@ class SideConverter:
         return value
 
 
-class EyesConverter(SideConverter):
-    """One of the ways of looking."""
+class DisplayConverter(SideConverter):
+    """A simulated display."""
 
-    regex = "|".join(EYES)
+    regex = "|".join(DISPLAYS)
 
 
 class StereoConverter(SideConverter):
@@ -33,13 +33,13 @@ class StereoConverter(SideConverter):
 
 register_converter(SideConverter, "side")
 register_converter(StereoConverter, "stereo")
-register_converter(EyesConverter, "eyes")
+register_converter(DisplayConverter, "display")
 
 app_name = "look"
 urlpatterns = [
     path("attempt/<int:attempt_id>/look/", views.look, name="look"),
     path(
-        "attempt/<int:attempt_id>/still/<side:side>/<int:frame>/<eyes:eyes>.png",
+        "attempt/<int:attempt_id>/still/<side:side>/<int:frame>/<display:display>.png",
         views.still,
         name="still",
     ),
@@ -48,22 +48,22 @@ urlpatterns = [
         views.difference,
         name="difference",
     ),
-    path("attempt/<int:attempt_id>/look/around/", round_views.around, name="around"),
-    path("attempt/<int:attempt_id>/look/eyes/", round_views.both_eyes, name="eyes"),
-    path("attempt/<int:attempt_id>/look/eyes/parallax/", round_views.parallax, name="parallax"),
+    path("attempt/<int:attempt_id>/look/around/", immersive_views.around, name="around"),
+    path("attempt/<int:attempt_id>/look/eyes/", immersive_views.both_eyes, name="eyes"),
+    path("attempt/<int:attempt_id>/look/eyes/parallax/", immersive_views.parallax, name="parallax"),
     path(
         "attempt/<int:attempt_id>/look/eyes/keep/",
-        round_views.keep_convergence,
+        immersive_views.keep_convergence,
         name="keep-convergence",
     ),
     path(
-        "attempt/<int:attempt_id>/proxy/<int:first>/<eyes:eyes>.mp4",
-        round_views.proxy,
+        "attempt/<int:attempt_id>/proxy/<int:first>/<display:display>.mp4",
+        immersive_views.proxy,
         name="proxy",
     ),
     path(
         "attempt/<int:attempt_id>/depth/<side:side>/<int:frame>/<stereo:stereo>.png",
-        round_views.depth,
+        immersive_views.depth,
         name="depth",
     ),
     path(

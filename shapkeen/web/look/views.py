@@ -8,7 +8,7 @@ from django.views.decorators.http import require_GET
 from ...core.colour.codepoints import HDR_TRANSFERS
 from ...core.colour.difference import difference_name
 from ...core.errors import CoreError
-from ...core.rehearsed import HDR_EYES, SDR_EYES, eyes_words
+from ...core.rehearsed import HDR_DISPLAYS, SDR_DISPLAYS, display_words
 from ..library.access import visible_attempt, whole_number
 from . import stills
 from .answers import file_answer
@@ -29,12 +29,12 @@ def look(request: HttpRequest, attempt_id: int) -> HttpResponse:
     number = pairs[len(pairs) // 2].export_frame if asked is None else asked
     transfer = comparison.promise.value("transfer")
     is_hdr = transfer in HDR_TRANSFERS
-    eyes = HDR_EYES if is_hdr else SDR_EYES
+    displays = HDR_DISPLAYS if is_hdr else SDR_DISPLAYS
     context |= {
         "strip": strip,
         "worst": [(index, strip.rows[index][1]) for index in strip.worst],
         "chosen": strip.nearest(number),
-        "eyes": [(name, eyes_words(name, is_hdr=is_hdr)) for name in eyes],
+        "displays": [(name, display_words(name, is_hdr=is_hdr)) for name in displays],
         "unit": difference_name(transfer if isinstance(transfer, int) else 0),
         "rect": " ".join(f"{value:.5f}" for value in laid_over(comparison.survey)),
         "aspects": " ".join(f"{value:.5f}" for value in aspects_of(comparison)),
@@ -50,13 +50,13 @@ def look(request: HttpRequest, attempt_id: int) -> HttpResponse:
 @require_GET
 @cache_control(private=True, max_age=3600)
 def still(
-    request: HttpRequest, attempt_id: int, side: str, frame: int, eyes: str
+    request: HttpRequest, attempt_id: int, side: str, frame: int, display: str
 ) -> HttpResponse | FileResponse:
     """Send one frame of the master or the export as PNG."""
     attempt = visible_attempt(request, attempt_id)
     reel = attempt.delivery.title.master if side == "master" else attempt.reel
     whole = "whole" in request.GET
-    return file_answer(lambda: stills.still_path(reel, frame, eyes, whole=whole))
+    return file_answer(lambda: stills.still_path(reel, frame, display, whole=whole))
 
 
 @require_GET

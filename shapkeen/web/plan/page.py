@@ -6,13 +6,13 @@ from typing import Any
 from django.urls import reverse
 
 from ...core.colour.codepoints import HDR_TRANSFERS
-from ...core.geometry.carriers import CODEC_NAMES
+from ...core.geometry.codec_profiles import CODEC_NAMES
 from ...core.geometry.timecode import timecode_of
 from ...core.geometry.words import ratio_words, size_words
-from ...core.promised.planning import Plan, Subject, cautions_of, sheet_of, sizes_of
+from ...core.promised.planning import Plan, Subject, sheet_of, sizes_of, warnings_of
 from ...core.promised.planning.choices import MODES, SQUEEZES
 from ...core.promised.planning.choosing import size_word
-from ...core.rehearsed import HDR_EYES, SDR_EYES
+from ...core.rehearsed import HDR_DISPLAYS, SDR_DISPLAYS
 from ...core.reported.figures.plan import plan_figure
 from ..library.access import whole_number
 from ..library.models import Title
@@ -106,7 +106,7 @@ def shown_plan(title: Title, plan: Plan, frame: int) -> dict[str, Any]:
     if index is not None:
         layout = plan.layout_of_shot(plan.choices.shots[index])
     still = reverse("plan:still", args=[title.pk, frame])
-    before, after = cautions_of(plan)
+    before, after = warnings_of(plan)
     label = f"Plan: {size_words(layout.frame)} from {size_words(layout.source)}"
     return {
         "plan": plan,
@@ -123,6 +123,6 @@ def shown_plan(title: Title, plan: Plan, frame: int) -> dict[str, Any]:
     }
 
 
-def eyes_of(subject: Subject) -> str:
-    """Return through whose eyes the master's still is drawn."""
-    return next(iter(HDR_EYES if subject.transfer in HDR_TRANSFERS else SDR_EYES))
+def display_of(subject: Subject) -> str:
+    """Return the display that the master's still is simulated for."""
+    return next(iter(HDR_DISPLAYS if subject.transfer in HDR_TRANSFERS else SDR_DISPLAYS))

@@ -19,7 +19,7 @@ from ..look import stills
 from . import services, specifications
 from .forms import KeepForm
 from .models import KeptPlan
-from .page import eyes_of, moment_of, shown_plan
+from .page import display_of, moment_of, shown_plan
 
 
 def _title(request: HttpRequest, title_id: int) -> Title:
@@ -140,8 +140,8 @@ def still(request: HttpRequest, title_id: int, frame: int) -> HttpResponse | Fil
     """Send one frame of the master as PNG."""
     title = _title(request, title_id)
     try:
-        eyes = eyes_of(services.subject_of_title(title))
-        path = stills.still_path(title.master, frame, eyes)
+        display = display_of(services.subject_of_title(title))
+        path = stills.still_path(title.master, frame, display)
     except CoreError as error:
         return HttpResponse(error.text, status=422, content_type="text/plain; charset=utf-8")
     return FileResponse(path.open("rb"), content_type="image/png")

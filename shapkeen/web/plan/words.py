@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from fractions import Fraction
 
 from ...core.colour.codepoints import TRANSFERS
-from ...core.geometry.carriers import CODEC_NAMES
+from ...core.geometry.codec_profiles import CODEC_NAMES
 from ...core.geometry.words import ratio_words, size_words
 from ...core.promised.specification import LIGHTS, Specification
 

@@ -10,17 +10,7 @@ from shapkeen.core.declared.wrappers.avi import chunks
 from shapkeen.core.declared.wrappers.flv.amf import Amf, read_script
 from shapkeen.core.declared.wrappers.mpegts import tables
 from shapkeen.core.errors import UnreadableFileError
-from tests.builders.small import (
-    SCRIPT,
-    amf,
-    avi,
-    chunk,
-    flv,
-    flv_picture,
-    packet,
-    tag,
-    transport,
-)
+from tests.builders.small import SCRIPT, amf, avi, chunk, flv, flv_picture, packet, tag, transport
 from tests.core.declared.test_isobmff import read
 
 

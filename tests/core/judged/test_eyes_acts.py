@@ -17,16 +17,18 @@ from tests.builders.media import SDR, coded, resized, write
 
 MASTER = SDR.with_options(crf="8")
 EXPORT = SDR.with_options(crf="20", preset="veryfast")
-BESIDE = {"stereo": "left-right"}
+SIDE_BY_SIDE = {"stereo": "left-right"}
 DOWN, RIGHT = {"dy": 4}, {"dx": 8}
 SCENES = ("motorcycle", "coffee")
 
 
 class EyesActs(unittest.TestCase):
-    def compare(self, scene, planes, flags=BESIDE, master=None, **promise: object) -> Comparison:
+    def compare(
+        self, scene, planes, flags=SIDE_BY_SIDE, master=None, **promise: object
+    ) -> Comparison:
         if master is None:
             whole = write(f"eyes-master-{scene}", packed(eyes_frames(scene)), MASTER)
-            master = flagged(whole, **BESIDE)
+            master = flagged(whole, **SIDE_BY_SIDE)
         export = write("eyes-export", planes, EXPORT)
         wanted = {"schema": "shapkeen.promise/1", "traits": promise}
         return compare_files(
@@ -71,10 +73,10 @@ class EyesActs(unittest.TestCase):
 
     def test_half_packed_eyes_exchanged_in_an_unchanged_raster(self) -> None:
         frames = eyes_frames("motorcycle")
-        master = flagged(write("eyes-half", packed(frames, half=True), MASTER), **BESIDE)
-        self.assertIsNone(self.named("", packed(frames, half=True), BESIDE, master))
+        master = flagged(write("eyes-half", packed(frames, half=True), MASTER), **SIDE_BY_SIDE)
+        self.assertIsNone(self.named("", packed(frames, half=True), SIDE_BY_SIDE, master))
         swapped = packed(frames, half=True, way="right-left")
-        self.assertEqual(self.named("", swapped, BESIDE, master).id, "eyes-swapped")
+        self.assertEqual(self.named("", swapped, SIDE_BY_SIDE, master).id, "eyes-swapped")
 
     def test_eyes_moved_against_each_other_by_their_values(self) -> None:
         for scene in SCENES:
@@ -101,7 +103,7 @@ class EyesActs(unittest.TestCase):
         for planes, flags, goal in (
             (packed(frames, way="top-bottom"), stacked, "top-bottom"),
             (packed(frames, way="top-bottom", half=True), stacked, "top-bottom"),
-            (packed(frames, half=True), BESIDE, "left-right"),
+            (packed(frames, half=True), SIDE_BY_SIDE, "left-right"),
             ([coded(left, matrix=1, depth=8) for left, _ in frames], None, "mono"),
         ):
             cause = self.named("coffee", planes, flags)
@@ -129,10 +131,12 @@ class EyesActs(unittest.TestCase):
 
     def test_promised_whole_eyes_from_half_ones_are_no_stretch(self) -> None:
         frames = eyes_frames("coffee")
-        master = flagged(write("eyes-half-master", packed(frames, half=True), MASTER), **BESIDE)
+        master = flagged(
+            write("eyes-half-master", packed(frames, half=True), MASTER), **SIDE_BY_SIDE
+        )
         whole = resized(packed(frames, half=True), 1280, 360)
         wanted = {"stereo": {"value": "left-right"}, "raster": {"value": [1280, 360]}}
-        found = self.compare("", whole, BESIDE, master, **wanted)
+        found = self.compare("", whole, SIDE_BY_SIDE, master, **wanted)
         told = {v.trait: v.verdict for v in found.survival.verdicts}
         self.assertEqual((told["shown_shape"], told["framing"], told["raster"]), ("kept",) * 3)
         self.assertNotIn("stretched", [cause.id for cause in found.survival.causes])
@@ -140,7 +144,7 @@ class EyesActs(unittest.TestCase):
     def test_a_silent_masters_two_views_leave_open_which_is_the_left_one(self) -> None:
         planes = packed(eyes_frames("coffee"))
         silent = write("eyes-silent", planes, MASTER)
-        for flags in (BESIDE, {"stereo": "right-left"}):
+        for flags in (SIDE_BY_SIDE, {"stereo": "right-left"}):
             found = self.compare("", planes, flags, silent)
             told = {v.trait: v.verdict for v in found.survival.verdicts}
             with self.subTest(flags):
@@ -151,9 +155,9 @@ class EyesActs(unittest.TestCase):
 
     def test_one_eye_under_a_flag_for_two(self) -> None:
         planes = [coded(left, matrix=1, depth=8) for left, _ in eyes_frames("coffee")]
-        self.assertEqual(self.named("coffee", planes, BESIDE).id, "stereo-misflagged")
+        self.assertEqual(self.named("coffee", planes, SIDE_BY_SIDE).id, "stereo-misflagged")
         flat = write("eyes-flat", planes, MASTER)
-        self.assertEqual(self.named("", planes, BESIDE, flat).id, "stereo-misflagged")
+        self.assertEqual(self.named("", planes, SIDE_BY_SIDE, flat).id, "stereo-misflagged")
         self.assertIsNone(self.named("", planes, None, flat))
 
     def test_a_smaller_copy_keeps_its_own_name(self) -> None:
@@ -187,8 +191,8 @@ class EyesActs(unittest.TestCase):
         pattern = [(np.roll(tile, k, 1), np.roll(tile, k + 4, 1)) for k in range(8)]
         black = [(tile * 0, tile * 0)] * 8
         for name, frames in (("pattern", pattern), ("black", black)):
-            master = flagged(write(f"eyes-{name}", packed(frames), MASTER), **BESIDE)
-            found = self.compare("", packed(frames), BESIDE, master)
+            master = flagged(write(f"eyes-{name}", packed(frames), MASTER), **SIDE_BY_SIDE)
+            found = self.compare("", packed(frames), SIDE_BY_SIDE, master)
             told = {v.trait: v.verdict for v in found.survival.verdicts}
             with self.subTest(name):
                 self.assertEqual((told["stereo"], told["parallax"]), ("unproven", "unproven"))

@@ -8,8 +8,8 @@ import cv2
 import numpy as np
 
 from shapkeen.core.measured import Source
-from shapkeen.core.measured.survey import survey_pair
-from shapkeen.core.measured.timed.anchors import anchored_offset
+from shapkeen.core.measured.alignment.time.anchors import anchored_offset
+from shapkeen.core.measured.survey.pair import survey_pair
 from tests.builders.media import PHOTOS, Coding, coded, photo_frames, write
 from tests.core.measured.test_timing import HARD, READING
 

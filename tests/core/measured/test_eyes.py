@@ -6,13 +6,16 @@ from dataclasses import replace
 import cv2
 import numpy as np
 
-from shapkeen.core.measured.eyes.cells import cells_of, joined
-from shapkeen.core.measured.eyes.in_turn import goes_in_turn, order_in_turn
-from shapkeen.core.measured.eyes.matching import fit, seating
-from shapkeen.core.measured.eyes.packing import packing_alone, seated
-from shapkeen.core.measured.eyes.parallax import SIZE, agreeing, match_eyes
-from shapkeen.core.measured.eyes.twins import twin_signs
-from shapkeen.core.measured.eyes.unlike import sharpness_between
+from shapkeen.core.measured.alignment.layout.cells import cells_of, joined
+from shapkeen.core.measured.alignment.layout.correspondences import find_correspondences
+from shapkeen.core.measured.alignment.layout.frame_sequential import (
+    frame_sequential_order,
+    is_frame_sequential,
+)
+from shapkeen.core.measured.alignment.layout.packing import match_views, packing_alone
+from shapkeen.core.measured.alignment.layout.view_matching import fit, view_order
+from shapkeen.core.measured.stereo.parallax import SIZE, agreeing, match_eyes
+from shapkeen.core.measured.stereo.view_difference import sharpness_between
 from tests.builders.eyes import eyes_frames, motorcycle
 from tests.builders.media import PHOTOS, photo_frames
 from tests.core.measured.test_spheres import coded_roughly, luma
@@ -106,19 +109,19 @@ class Packing(unittest.TestCase):
 
     def test_knows_one_eye_twice(self) -> None:
         left, right = eyes("coffee")
-        self.assertTrue(twin_signs(left, coded_roughly(left)).are_same)
-        self.assertFalse(twin_signs(left, right).are_same)
+        self.assertTrue(find_correspondences(left, coded_roughly(left)).are_same)
+        self.assertFalse(find_correspondences(left, right).are_same)
 
     def test_a_pattern_that_repeats_proves_nothing(self) -> None:
         tiles = np.tile((500 + 300 * np.sin(np.arange(640) / 5)).astype(np.float32), (360, 1))
-        self.assertIsNone(twin_signs(tiles, np.roll(tiles, 4, 1)).share)
+        self.assertIsNone(find_correspondences(tiles, np.roll(tiles, 4, 1)).share)
 
     def test_seats_each_eye_by_its_masters(self) -> None:
         for scene in SCENES:
             left, right = eyes(scene)
             for order in ((0, 1), (1, 0), (0, 0), (1, 1)):
                 cells = [coded_roughly((left, right)[at]) for at in order]
-                found = seating([((left, right), cells)])
+                found = view_order([((left, right), cells)])
                 with self.subTest((scene, order)):
                     self.assertEqual(found.eyes, order)
                     self.assertGreater(found.lead, 1.3)
@@ -128,9 +131,9 @@ class Packing(unittest.TestCase):
         master = joined(pair, "beside")
         for way in ("beside", "stacked"):
             squeezed = cv2.resize(joined(pair, way), (640, 360))
-            self.assertEqual(seated([master], [squeezed], "beside", None).way, way)
-        self.assertEqual(seated([master], [pair[0]], "beside", None).way, "mono")
-        self.assertIsNone(seated([master], [eyes("coffee")[0]], "beside", None))
+            self.assertEqual(match_views([master], [squeezed], "beside", None).way, way)
+        self.assertEqual(match_views([master], [pair[0]], "beside", None).way, "mono")
+        self.assertIsNone(match_views([master], [eyes("coffee")[0]], "beside", None))
 
     def test_cells_come_apart_as_they_were_joined(self) -> None:
         pair = eyes("coffee")
@@ -164,19 +167,19 @@ class InTurn(unittest.TestCase):
 
     def test_knows_eyes_frame_after_frame_from_a_moving_camera(self) -> None:
         for scene in SCENES:
-            self.assertTrue(goes_in_turn(self.series(scene)), scene)
+            self.assertTrue(is_frame_sequential(self.series(scene)), scene)
         for photo in PHOTOS:
             frames = [luma(frame) for frame in photo_frames(photo)]
-            self.assertFalse(goes_in_turn(frames), photo)
+            self.assertFalse(is_frame_sequential(frames), photo)
 
     def test_a_still_and_a_flicker_are_no_eyes(self) -> None:
         left = eyes("coffee")[0]
-        self.assertFalse(goes_in_turn([left] * 8))
-        self.assertFalse(goes_in_turn([left * (1 + 0.05 * (n % 2)) for n in range(8)]))
+        self.assertFalse(is_frame_sequential([left] * 8))
+        self.assertFalse(is_frame_sequential([left * (1 + 0.05 * (n % 2)) for n in range(8)]))
 
     def test_tells_the_order_by_the_masters(self) -> None:
         master = self.series("astronaut")
         for swapped in (False, True):
             export = [coded_roughly(p) for p in self.series("astronaut", swapped=swapped)]
-            found = order_in_turn(master, export)
+            found = frame_sequential_order(master, export)
             self.assertEqual((found.swapped, found.sure), (swapped, True))

@@ -13,16 +13,16 @@ import numpy as np
 from skimage.metrics import structural_similarity
 
 from shapkeen.core.measured import Bars, Reading
+from shapkeen.core.measured.alignment.place.bars import LineFinder, active_rect, find_bars
+from shapkeen.core.measured.alignment.place.registration import correlation, register, turned
+from shapkeen.core.measured.alignment.time.pairing import best_offset, plan_pairs, signature
 from shapkeen.core.measured.decoded.frames import Frame
 from shapkeen.core.measured.decoded.grid import Rect, sample
-from shapkeen.core.measured.fine.levels import depth_sums, depth_use
-from shapkeen.core.measured.placed.bars import LineFinder, active_rect, find_bars
-from shapkeen.core.measured.placed.registration import correlation, register, turned
-from shapkeen.core.measured.timed.pairing import best_offset, plan_pairs, signature
+from shapkeen.core.measured.decoded.metrics import ssim
+from shapkeen.core.measured.detail.levels import depth_sums, depth_use
 from shapkeen.core.measured.tone.acts import powered, squeezed, stretched
 from shapkeen.core.measured.tone.blocks import flat_blocks
-from shapkeen.core.measured.tone.correspondence import fit_tone
-from shapkeen.core.measured.tone.unlike import ssim
+from shapkeen.core.measured.tone.curve import fit_tone
 from tests.builders.media import photo_frames
 
 READING = Reading(full_range=False, transfer=16, matrix=9, rate=Fraction(24), frame_count=48)

@@ -6,13 +6,13 @@ from fractions import Fraction
 import cv2
 import numpy as np
 
-from shapkeen.core.geometry.packing import BESIDE
+from shapkeen.core.geometry.packing import SIDE_BY_SIDE
+from shapkeen.core.measured.alignment.time.frame_map import FrameMap
 from shapkeen.core.measured.decoded.frames import Frame
 from shapkeen.core.measured.decoded.grid import reduce_frame
-from shapkeen.core.measured.eyes.lateness import frames_late
-from shapkeen.core.measured.eyes.moment import Sharing
-from shapkeen.core.measured.together.plan import FrameMap
-from shapkeen.core.measured.together.watch import Watch, Watcher, chosen_looks
+from shapkeen.core.measured.pair_pass.views import ViewSampling, Watcher, chosen_views
+from shapkeen.core.measured.stereo.moment import Sharing
+from shapkeen.core.measured.stereo.sync import frames_late
 from tests.builders.media import photo_frames
 from tests.core.measured.test_spheres import luma
 
@@ -29,26 +29,26 @@ def frame(number: int) -> Frame:
     return Frame(number=number, depth=8, luma=plane, cb=cb, cr=cr)
 
 
-def mark(number: int) -> np.ndarray:
+def signature(number: int) -> np.ndarray:
     return np.full((18, 32), 4.0 * frame(number).luma[0, 0], np.float32)
 
 
 def moments(count: int, cuts: tuple[int, ...], missing: frozenset[int] = frozenset()) -> list[int]:
     """Return the frames that are looked at, of a file surveyed in spans that begin at cuts."""
-    looks = []
+    sampled_views = []
     for first, end in zip((0, *cuts), (*cuts, count), strict=True):
-        sharing = Sharing(BESIDE, left_first=True)
-        watch = Watch(sharing, eyes=False, sphere=False, each=EACH)
-        watcher = Watcher(watch, None, full_range=False, rate=EACH)
+        sharing = Sharing(SIDE_BY_SIDE, left_first=True)
+        view_sampling = ViewSampling(sharing, eyes=False, sphere=False, each=EACH)
+        watcher = Watcher(view_sampling, None, full_range=False, rate=EACH)
         for number in range(first, end):
-            watcher.see(mark(number))
+            watcher.see(signature(number))
             if number not in missing:
                 small = reduce_frame(frame(number), full_range=False)
                 watcher.add((frame(number), frame(number)), (small, small))
-        looks += watcher.looks
-    marks = np.stack([mark(number) for number in range(count)])
-    chosen = chosen_looks(looks, np.arange(count), marks, EACH)
-    return [look.export_frame for look in chosen]
+        sampled_views += watcher.sampled_views
+    signatures = np.stack([signature(number) for number in range(count)])
+    chosen = chosen_views(sampled_views, np.arange(count), signatures, EACH)
+    return [view.export_frame for view in chosen]
 
 
 class Moments(unittest.TestCase):
@@ -69,7 +69,7 @@ class Moments(unittest.TestCase):
 
 
 class Lateness(unittest.TestCase):
-    def marks(self, late: tuple[int, int]) -> tuple[np.ndarray, np.ndarray]:
+    def signatures(self, late: tuple[int, int]) -> tuple[np.ndarray, np.ndarray]:
         """Return numbers and marks of a moving picture twice beside itself, each eye so late."""
         shown = [
             cv2.resize(luma(f), (16, 18), interpolation=cv2.INTER_AREA)
@@ -79,15 +79,15 @@ class Lateness(unittest.TestCase):
         return np.arange(len(shown)), np.stack(made).astype(np.float32)
 
     def late(self, export: tuple[np.ndarray, np.ndarray], cell: int) -> int | None:
-        return frames_late(self.marks((0, 0)), export, SAME, BESIDE, cell)
+        return frames_late(self.signatures((0, 0)), export, SAME, SIDE_BY_SIDE, cell)
 
     def test_tells_each_eye_by_itself(self) -> None:
         for by in ((0, 0), (1, 0), (0, 1), (2, 0), (0, 2)):
-            export = self.marks(by)
+            export = self.signatures(by)
             with self.subTest(by):
                 self.assertEqual((self.late(export, 0), self.late(export, 1)), by)
 
     def test_a_still_tells_nothing(self) -> None:
-        numbers, marks = self.marks((0, 0))
-        still = numbers, np.repeat(marks[:1], len(marks), axis=0)
-        self.assertIsNone(frames_late(still, still, SAME, BESIDE, 0))
+        numbers, signatures = self.signatures((0, 0))
+        still = numbers, np.repeat(signatures[:1], len(signatures), axis=0)
+        self.assertIsNone(frames_late(still, still, SAME, SIDE_BY_SIDE, 0))

@@ -10,9 +10,9 @@ from scipy.ndimage import fourier_shift
 from skimage import data
 from skimage.registration import phase_cross_correlation
 
+from shapkeen.core.measured.alignment.place.registration import register
+from shapkeen.core.measured.alignment.place.windows import window_place
 from shapkeen.core.measured.decoded.grid import Rect
-from shapkeen.core.measured.placed.registration import register
-from shapkeen.core.measured.placed.windows import window_place
 from tests.builders.media import PHOTOS
 
 WARPS = 200

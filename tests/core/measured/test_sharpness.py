@@ -12,11 +12,11 @@ import numpy as np
 from skimage import data
 
 from shapkeen.core.colour.coding import Coding
+from shapkeen.core.measured.alignment.picture_map import PictureMap
 from shapkeen.core.measured.decoded.frames import Frame
 from shapkeen.core.measured.decoded.grid import Rect
-from shapkeen.core.measured.fine.crops import MARGIN, Crop, cut_crop
-from shapkeen.core.measured.fine.sharpness import find_sharpness
-from shapkeen.core.measured.placed.laying import Laying
+from shapkeen.core.measured.detail.crops import MARGIN, Crop, cut_crop
+from shapkeen.core.measured.detail.sharpness import find_sharpness
 
 SDR = Coding(transfer=1, primaries=1, matrix=1, full_range=False)
 PHOTOS = ("astronaut", "coffee", "chelsea", "rocket")
@@ -127,8 +127,8 @@ class Cutting(unittest.TestCase):
         return Frame(number=0, depth=10, luma=codes, cb=grey, cr=grey)
 
     def cut(self, master: np.ndarray, export: np.ndarray, rect: Rect, **turn) -> Crop:
-        laying = replace(Laying(rect, 0, False, SDR, SDR), **turn)
-        made = cut_crop(self.frame(master), self.frame(export), laying, full_range=False)
+        picture_map = replace(PictureMap(rect, 0, False, SDR, SDR), **turn)
+        made = cut_crop(self.frame(master), self.frame(export), picture_map, full_range=False)
         assert made is not None
         return made
 
@@ -158,5 +158,5 @@ class Cutting(unittest.TestCase):
 
     def test_too_little_in_common(self) -> None:
         frames = self.frame(luma("coffee")), self.frame(luma("coffee"))
-        laying = Laying(Rect(0.9, 0, 1, 1), 0, False, SDR, SDR)
-        self.assertIsNone(cut_crop(*frames, laying, full_range=False))
+        picture_map = PictureMap(Rect(0.9, 0, 1, 1), 0, False, SDR, SDR)
+        self.assertIsNone(cut_crop(*frames, picture_map, full_range=False))

@@ -6,15 +6,15 @@ import cv2
 import numpy as np
 
 from shapkeen.core.geometry.sphere import Turn, turn_from_matrix, turned_places
-from shapkeen.core.measured.model import Arrangement
-from shapkeen.core.measured.placed.arranged import arranged, arranged_raster, in_steps
-from shapkeen.core.measured.sphere.cube import matched_joints
+from shapkeen.core.measured.alignment.layout.cubemap import matched_joints
+from shapkeen.core.measured.alignment.layout.orientation import find_turn, turned, yaw_between
+from shapkeen.core.measured.alignment.layout.projection import kind_of
+from shapkeen.core.measured.alignment.layout.projection_signs import middle_of, signs_of
+from shapkeen.core.measured.alignment.layout.repacking import in_steps, repack, repacked_raster
+from shapkeen.core.measured.model import Repacking
+from shapkeen.core.measured.sphere.enlargements import enlargements_of
 from shapkeen.core.measured.sphere.horizon import horizon_of
-from shapkeen.core.measured.sphere.kind import kind_of
 from shapkeen.core.measured.sphere.seam import Edges, SeamStep, added_step, edges_of
-from shapkeen.core.measured.sphere.signs import middle_of, signs_of
-from shapkeen.core.measured.sphere.turning import find_turn, turned, yaw_between
-from shapkeen.core.measured.sphere.views import views_of
 from tests.builders.media import PHOTOS, photo_frames
 from tests.builders.spheres import FACES, OTHERS, filtered, sphere_frames
 
@@ -106,20 +106,18 @@ class Turning(unittest.TestCase):
 
     def test_a_master_laid_out_anew_lies_as_its_export(self) -> None:
         picture = sphere()
-        turn = in_steps(Arrangement(turn=Turn(yaw=90.1)), SIZE)
+        turn = in_steps(Repacking(turn=Turn(yaw=90.1)), SIZE)
         self.assertEqual(turn.turn.yaw, 90)
-        np.testing.assert_array_equal(arranged(picture, turn), np.roll(picture, 256, 1))
-        tilted = arranged(picture, Arrangement(turn=Turn(0, 10, 0)))
+        np.testing.assert_array_equal(repack(picture, turn), np.roll(picture, 256, 1))
+        tilted = repack(picture, Repacking(turn=Turn(0, 10, 0)))
         self.assertGreater(
             np.corrcoef(tilted.ravel(), turned(picture, Turn(0, 10, 0)).ravel())[0, 1], 0.99
         )
 
     def test_knows_the_raster_of_eyes_laid_out_anew(self) -> None:
-        way = Arrangement(("beside", "stacked"), (0, 1))
-        self.assertEqual(arranged_raster((3840, 1080), way), (1920, 2160))
-        self.assertEqual(
-            arranged_raster((1920, 1080), Arrangement(("beside", "mono"))), (960, 1080)
-        )
+        way = Repacking(("beside", "stacked"), (0, 1))
+        self.assertEqual(repacked_raster((3840, 1080), way), (1920, 2160))
+        self.assertEqual(repacked_raster((1920, 1080), Repacking(("beside", "mono"))), (960, 1080))
 
 
 class Seams(unittest.TestCase):
@@ -152,7 +150,7 @@ class Seams(unittest.TestCase):
     def test_shows_both_edges_beside_each_other_and_both_poles(self) -> None:
         picture = np.zeros((512, 1024), np.float32)
         picture[:, :60], picture[:, -60:], picture[:100], picture[-100:] = 400, 800, 200, 600
-        views = views_of(picture)
+        views = enlargements_of(picture)
         middle = views.seam[len(views.seam) // 2]
         self.assertEqual((middle[0], middle[-1]), (200, 100))
         self.assertEqual((views.top[24][24], views.bottom[24][24]), (50, 150))

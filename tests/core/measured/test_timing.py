@@ -12,7 +12,7 @@ import cv2
 import numpy as np
 
 from shapkeen.core.measured import PairSurvey, Reading, Source
-from shapkeen.core.measured.survey import survey_pair
+from shapkeen.core.measured.survey.pair import survey_pair
 from tests.builders.media import PHOTOS, Coding, coded, photo_frames, write
 
 COUNT = 72

@@ -11,7 +11,6 @@ from shapkeen.core.promised.planning import (
     Plan,
     Shot,
     Subject,
-    cautions_of,
     choices_from,
     make_plan,
     promise_of_plan,
@@ -19,6 +18,7 @@ from shapkeen.core.promised.planning import (
     sheet_of,
     sheet_to_object,
     subject_of,
+    warnings_of,
 )
 from shapkeen.core.promised.specification import shipped_specifications
 from tests.builders.evidence import declaration
@@ -53,7 +53,7 @@ def planned(subject: Subject, key: str, shots: tuple[Shot, ...] = (), **fields: 
 
 
 def words(plan: Plan) -> tuple[str, str]:
-    before, after = cautions_of(plan)
+    before, after = warnings_of(plan)
     return " ".join(one.text for one in before), " ".join(one.text for one in after)
 
 
@@ -163,7 +163,7 @@ class Cautions(unittest.TestCase):
 
     def test_the_measure_against_few_lines_is_a_size_that_has_them(self) -> None:
         def measure(subject: Subject, **fields: str) -> str:
-            before, _ = cautions_of(planned(subject, "breakwater-stream", **fields))
+            before, _ = warnings_of(planned(subject, "breakwater-stream", **fields))
             return next(one.measure for one in before if "Below 1440" in one.text)
 
         small = replace(HD, raster=(1280, 720))

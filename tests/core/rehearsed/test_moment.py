@@ -16,25 +16,25 @@ from shapkeen.core.declared import read_declaration
 from shapkeen.core.errors import UsageError
 from shapkeen.core.judged import plan_reading
 from shapkeen.core.measured import Source
+from shapkeen.core.measured.alignment.picture_map import PictureMap
 from shapkeen.core.measured.decoded.grid import Rect
 from shapkeen.core.measured.model import coding_of
-from shapkeen.core.measured.placed.laying import Laying
 from shapkeen.core.rehearsed.heat import INKS, difference_of, render_difference
 from shapkeen.core.rehearsed.moment import Moment, load_moment, save_moment
 from shapkeen.core.rehearsed.probe import Area, probe_moment
-from shapkeen.core.rehearsed.screen import SEERS
+from shapkeen.core.rehearsed.screen import RENDERERS
 from tests.builders import media
-from tests.core.measured.test_whole import READING, pq_frame
+from tests.core.measured.test_frame_statistics import READING, pq_frame
 
 
-def laying(rect: Rect | None = None, own=READING, goal=READING) -> Laying:
-    return Laying(rect or Rect(), 0, False, coding_of(own), coding_of(goal))
+def picture_map(rect: Rect | None = None, own=READING, goal=READING) -> PictureMap:
+    return PictureMap(rect or Rect(), 0, False, coding_of(own), coding_of(goal))
 
 
 def flat(one: tuple[float, float, float], other: tuple[float, float, float]) -> Moment:
     """Return a moment of two even pictures in linear BT.2020 light."""
     frames = [pq_frame(np.full((16, 24, 3), light)) for light in (one, other)]
-    return Moment(frames[0], frames[1], READING, READING, laying())
+    return Moment(frames[0], frames[1], READING, READING, picture_map())
 
 
 class Probing(unittest.TestCase):
@@ -73,7 +73,7 @@ class Probing(unittest.TestCase):
         made = replace(
             flat(self.ONE, self.OTHER),
             export_reading=reading,
-            laying=laying(Rect(), reading, reading),
+            picture_map=picture_map(Rect(), reading, reading),
         )
         found = probe_moment(made, Area(0.1, 0.1))
         self.assertIsNone(found.difference)
@@ -95,7 +95,7 @@ class Kept(unittest.TestCase):
         source = Source(path, plan_reading(read_declaration(path)))
         with tempfile.TemporaryDirectory() as folder:
             file = Path(folder) / "moment.npz"
-            made = save_moment(file, source, source, (3, 3), laying())
+            made = save_moment(file, source, source, (3, 3), picture_map())
             again = load_moment(file)
         np.testing.assert_array_equal(made.export.luma, again.export.luma)
         self.assertEqual(made.master.depth, again.master.depth)
@@ -112,7 +112,7 @@ class Kept(unittest.TestCase):
         signal = colour.models.eotf_inverse_BT2100_HLG(light, L_B=0, L_W=1000)
         hlg_frame = pq_frame(pq.light_from_signal(signal))  # codes that hold this signal
         own = replace(READING, transfer=18)
-        made = Moment(hlg_frame, pq_frame(light), own, READING, laying(own=own))
+        made = Moment(hlg_frame, pq_frame(light), own, READING, picture_map(own=own))
         self.assertLess(float(difference_of(made).max()), 1.0)
 
     def test_a_cut_export_is_held_against_the_part_that_it_shows(self) -> None:
@@ -120,15 +120,15 @@ class Kept(unittest.TestCase):
         light = cv2.resize(chance.uniform(1, 200, (9, 12, 3)), (320, 192))
         whole, cut = pq_frame(light), pq_frame(light[32:160, 40:280])
         rect = Rect(-40 / 240, -32 / 128, 320 / 240, 192 / 128)
-        made = Moment(whole, cut, READING, READING, laying(rect))
+        made = Moment(whole, cut, READING, READING, picture_map(rect))
         self.assertLess(float(difference_of(made).max()), 0.3)
-        self.assertGreater(float(difference_of(replace(made, laying=laying())).max()), 5)
+        self.assertGreater(float(difference_of(replace(made, picture_map=picture_map())).max()), 5)
         there = probe_moment(made, Area(100.5 / 320, 100.5 / 192))
         self.assertEqual((there.master.place, there.export.place), ((100, 100), (60, 68)))
         self.assertEqual(there.master.codes, there.export.codes)
         # bars round a picture that lies within the export's frame stay the surround's grey
         within = replace(
-            made, master=cut, export=whole, laying=laying(Rect(0.125, 1 / 6, 0.75, 2 / 3))
+            made, master=cut, export=whole, picture_map=picture_map(Rect(0.125, 1 / 6, 0.75, 2 / 3))
         )
         shown = imread(io.BytesIO(render_difference(within, (1, 1))))
         self.assertEqual(shown.shape, (576, 960, 3))
@@ -139,14 +139,14 @@ class Kept(unittest.TestCase):
 class Screens(unittest.TestCase):
     def test_a_screen_of_a_peak_cuts_above_it(self) -> None:
         signals = pq.signal_from_light(np.array([[[150.0] * 3, [300.0] * 3, [900.0] * 3]]))
-        low, peak, above = SEERS["peak300"](signals.astype(np.float32), READING)[0, :, 1]
+        low, peak, above = RENDERERS["peak300"](signals.astype(np.float32), READING)[0, :, 1]
         self.assertLess(low, 0.8)
         self.assertAlmostEqual(float(peak), 1.0, delta=0.005)
         self.assertAlmostEqual(float(above), 1.0, delta=0.005)
 
     def test_another_power_lightens_mid_tones_and_keeps_the_ends(self) -> None:
         signals = np.array([[[0.0] * 3, [0.5] * 3, [1.0] * 3]], dtype=np.float32)
-        black, middle, white = SEERS["gamma22"](signals, replace(READING, transfer=1))[0, :, 0]
+        black, middle, white = RENDERERS["gamma22"](signals, replace(READING, transfer=1))[0, :, 0]
         self.assertEqual((black, white), (0.0, 1.0))
         # 0.5^2.2 of light instead of 0.5^2.4, on a screen that undoes 2.4
         self.assertAlmostEqual(float(middle), 0.5 ** (2.2 / 2.4), places=5)

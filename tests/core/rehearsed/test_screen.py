@@ -12,14 +12,16 @@ from shapkeen.core.declared import read_declaration
 from shapkeen.core.errors import UnreadableFileError
 from shapkeen.core.judged import plan_reading
 from shapkeen.core.measured import Source
-from shapkeen.core.rehearsed import EYES
-from shapkeen.core.rehearsed.screen import SEERS, folded, render_still
+from shapkeen.core.rehearsed import DISPLAYS
+from shapkeen.core.rehearsed.screen import RENDERERS, folded, render_still
 from tests.builders import media
 
 
-def still(path, number: int = 0, *, eyes: str = "plain", aspect=(1, 1), most=(1600, 900)):
+def still(path, number: int = 0, *, display: str = "plain", aspect=(1, 1), most=(1600, 900)):
     source = Source(path, plan_reading(read_declaration(path)))
-    return imread(io.BytesIO(render_still(source, number, eyes=eyes, aspect=aspect, most=most)))
+    return imread(
+        io.BytesIO(render_still(source, number, display=display, aspect=aspect, most=most))
+    )
 
 
 class Stills(unittest.TestCase):
@@ -37,7 +39,9 @@ class Stills(unittest.TestCase):
 
     def test_undecoded_pq_looks_flat_and_milky(self) -> None:
         # trade fact (common practice, no source): PQ on a screen that ignores tags
-        plain, toned = (still(media.hdr_master(), eyes=eyes) for eyes in ("plain", "toned"))
+        plain, toned = (
+            still(media.hdr_master(), display=display) for display in ("plain", "toned")
+        )
         self.assertLess(float(plain.std()), float(toned.std()))
 
     def test_missing_frame_is_told(self) -> None:
@@ -45,7 +49,7 @@ class Stills(unittest.TestCase):
             still(media.sdr_master(), 10_000)
 
     def test_every_way_of_looking_is_there(self) -> None:
-        self.assertEqual(set(SEERS), set(EYES))
+        self.assertEqual(set(RENDERERS), set(DISPLAYS))
 
 
 class Folding(unittest.TestCase):
@@ -59,5 +63,5 @@ class Folding(unittest.TestCase):
     def test_hlg_is_folded_too(self) -> None:
         reading = plan_reading(read_declaration(media.hdr_master()))
         signals = np.full((4, 4, 3), 0.75, dtype=np.float32)
-        shown = SEERS["toned"](signals, replace(reading, transfer=18))
+        shown = RENDERERS["toned"](signals, replace(reading, transfer=18))
         self.assertTrue(0.6 < float(shown.mean()) < 0.95)

@@ -18,7 +18,7 @@ EXPLAINERS = (
     colour.explain_conversion,
     light.explain_tone,
     detail.explain_detail,
-    light.explain_depth,
+    light.explain_bit_depth,
     light.explain_light_level,
     tag.explain_tags,
     carriage.explain_rate,

@@ -8,19 +8,13 @@ from ...promised import TWO_EYES
 from ..evidence import Evidence
 from ..geometry import shown_ratio
 from ..model import Cause, explained
-from ..rules.eyes import (
-    ONE,
-    convergence_change,
-    eyes_of,
-    height_between,
-    is_squeezed,
-)
+from ..rules.eyes import ONE, convergence_change, eyes_of, height_between, is_squeezed
 
 PACKED_TRAITS = ("raster", "shown_shape", "pixel_aspect", "display_size", "framing", "detail")
-IN_TURN_TRAITS = ("frames", "tone", "gamut", "detail", "framing")
+FRAME_SEQUENTIAL_TRAITS = ("frames", "tone", "gamut", "detail", "framing")
 """Frames that follow the other way round are held against their neighbours'."""
 MOVED_TRAITS = ("framing", "shown_shape", "parallax", "detail", "tone")
-DEPTH_TRAITS = ("parallax", "convergence", "eye_height", "eye_sharpness", "eye_colour")
+PARALLAX_TRAITS = ("parallax", "convergence", "eye_height", "eye_sharpness", "eye_colour")
 
 
 def explain_eyes(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
@@ -69,7 +63,7 @@ def _explain_packing(evidence: Evidence, promised: str, broken: Set[str]) -> Ite
 def _repeated(broken: Set[str]) -> Cause:
     return Cause(
         id="eye-repeated",
-        traits=explained(broken, "stereo", *DEPTH_TRAITS),
+        traits=explained(broken, "stereo", *PARALLAX_TRAITS),
         confidence=0.95,
         values={},
         why="Both eyes are shown one and the same picture: there is no depth at all.",
@@ -81,7 +75,7 @@ def _repeated(broken: Set[str]) -> Cause:
 def _one_as_two(stated: TraitValue, broken: Set[str]) -> Cause:
     return Cause(
         id="stereo-misflagged",
-        traits=explained(broken, "stereo", *PACKED_TRAITS, *DEPTH_TRAITS),
+        traits=explained(broken, "stereo", *PACKED_TRAITS, *PARALLAX_TRAITS),
         confidence=0.95,
         values={"from": ONE, "to": stated},
         why=f"The picture holds one eye, but the file says {stated}: players cut it in two and "
@@ -101,7 +95,7 @@ def _packed(promised: str, picture: str, broken: Set[str], eyes: str = "") -> Ca
         what = "no longer both there: one alone is left"
     return Cause(
         id="layout-changed",
-        traits=explained(broken, "stereo", *PACKED_TRAITS, *DEPTH_TRAITS),
+        traits=explained(broken, "stereo", *PACKED_TRAITS, *PARALLAX_TRAITS),
         confidence=0.95,
         values=values,
         why=f"The eyes are {what}.",
@@ -114,7 +108,7 @@ def _packed(promised: str, picture: str, broken: Set[str], eyes: str = "") -> Ca
 def _swapped(broken: Set[str]) -> Cause:
     return Cause(
         id="eyes-swapped",
-        traits=explained(broken, "stereo", *DEPTH_TRAITS, *IN_TURN_TRAITS),
+        traits=explained(broken, "stereo", *PARALLAX_TRAITS, *FRAME_SEQUENTIAL_TRAITS),
         confidence=0.97,
         values={},
         why="The left eye's picture lies in the right eye's place, and the other way round: near "

@@ -55,7 +55,7 @@ def explain_tone(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
         )
 
 
-def explain_depth(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
+def explain_bit_depth(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
     """Yield depth-reduced where the picture shows 8-bit levels in a deeper file."""
     survey = evidence.survey
     if "bit_depth" not in broken or survey is None or survey.export_codes.depth <= 8:

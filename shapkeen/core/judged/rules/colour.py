@@ -10,7 +10,7 @@ from ..evidence import (
     Evidence,
     colour_state,
     conversion_promised,
-    meets,
+    satisfies,
     tone_act,
 )
 from ..model import Judgement, Measure, bent, kept, lost, unproven
@@ -37,7 +37,7 @@ def judge_code_by_state(
     wrong = [
         value
         for value in spoken
-        if not meets(promised, value) and not mean_the_same(trait, promised.value, value)
+        if not satisfies(promised, value) and not mean_the_same(trait, promised.value, value)
     ]
     if wrong:
         said = shown(trait, wrong[0])
@@ -101,7 +101,7 @@ def judge_chroma(evidence: Evidence, trait: str) -> Judgement:
         return unproven("No witness states a chroma sampling.")
     least = min(spoken, key=CHROMA_ORDER.index)
     wanted = str(promised.value)
-    if meets(promised, least) or (
+    if satisfies(promised, least) or (
         wanted in CHROMA_ORDER and CHROMA_ORDER.index(least) >= CHROMA_ORDER.index(wanted)
     ):
         return kept("Colour is sampled as finely as promised.", picture=least)

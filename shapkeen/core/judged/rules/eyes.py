@@ -3,8 +3,8 @@
 from collections.abc import Callable, Mapping, Sequence
 from statistics import median
 
-from ...geometry.packing import BESIDE, STACKED, way_of
-from ...measured import EyesFindings, EyesMoment
+from ...geometry.packing import SIDE_BY_SIDE, TOP_BOTTOM, way_of
+from ...measured import StereoFindings, StereoMoment
 from ...promised import SHOWN_FLAT, SHOWN_TWICE, TWO_EYES
 from .. import tolerances
 from ..evidence import Evidence
@@ -13,17 +13,17 @@ from ..model import Judgement, Measure, bent, kept, lost, unproven
 from .tag import judge_tag, shown
 
 ONE = "mono"
-BESIDE_SHAPE, STACKED_SHAPE = 3.0, 1.0
+SIDE_BY_SIDE_SHAPE, TOP_BOTTOM_SHAPE = 3.0, 1.0
 """Two 16:9 eyes side by side 3.56, one over the other 0.89. Common practice, no source."""
 HALVED = 0.02
 
 
-def eyes_of(evidence: Evidence) -> EyesFindings | None:
+def eyes_of(evidence: Evidence) -> StereoFindings | None:
     """Return what was measured of two eyes; None where nothing was."""
     return evidence.survey.eyes if evidence.survey else None
 
 
-def moments_of(evidence: Evidence) -> tuple[EyesMoment, ...]:
+def moments_of(evidence: Evidence) -> tuple[StereoMoment, ...]:
     """Return the moments at which both eyes were looked at."""
     found = eyes_of(evidence)
     return found.moments if found else ()
@@ -51,7 +51,7 @@ def judge_stereo(evidence: Evidence, trait: str) -> Judgement:
     return kept("Each eye sits where it was promised.", picture=picture)
 
 
-def _fault(evidence: Evidence, found: EyesFindings, picture: str) -> str | None:
+def _fault(evidence: Evidence, found: StereoFindings, picture: str) -> str | None:
     """Return what is wrong with how the picture holds its eyes; None where nothing is."""
     promised = evidence.promise.value("stereo")
     if found.swapped:
@@ -104,26 +104,26 @@ def _judge_one(evidence: Evidence, tags: Judgement, picture: str | None) -> Judg
 
 def _may_be_two(evidence: Evidence) -> bool:
     shape = evidence.promise.value("shown_shape")
-    return isinstance(shape, float) and (shape >= BESIDE_SHAPE or shape <= STACKED_SHAPE)
+    return isinstance(shape, float) and (shape >= SIDE_BY_SIDE_SHAPE or shape <= TOP_BOTTOM_SHAPE)
 
 
 def is_squeezed(evidence: Evidence) -> bool:
     """Return whether eyes went from full to half size or back, packed the same way as before."""
     ratio, told = shown_ratio(evidence), way_of(evidence.promise.value("stereo"))
-    if ratio is None or told is None or told[0] not in (BESIDE, STACKED):
+    if ratio is None or told is None or told[0] not in (SIDE_BY_SIDE, TOP_BOTTOM):
         return False
     return min(abs(ratio / 2 - 1), abs(ratio * 2 - 1)) < HALVED
 
 
 def _over(
-    moments: Sequence[EyesMoment], part: Callable[[EyesMoment], float | None]
+    moments: Sequence[StereoMoment], part: Callable[[StereoMoment], float | None]
 ) -> float | None:
     """Return the middle of what all moments tell; None where none does."""
     values = [value for one in moments if (value := part(one)) is not None]
     return median(values) if values else None
 
 
-def _between(moment: EyesMoment, across: bool) -> float | None:
+def _between(moment: StereoMoment, across: bool) -> float | None:
     """Return the right eye's shift less the left eye's, against the master's, in %."""
     if moment.shifts is None:
         return None
@@ -196,7 +196,7 @@ def judge_eye_size(evidence: Evidence, _trait: str) -> Judgement:
     return lost(text, picture="different", measure=measure)
 
 
-def _size_between(moment: EyesMoment) -> float | None:
+def _size_between(moment: StereoMoment) -> float | None:
     if (
         moment.shifts is None
         or min(one.likeness for one in moment.shifts) < tolerances.EYE_LIKENESS
@@ -206,7 +206,7 @@ def _size_between(moment: EyesMoment) -> float | None:
     return right.size / left.size
 
 
-def depth_share(evidence: Evidence) -> float | None:
+def parallax_share(evidence: Evidence) -> float | None:
     """Return the export's reach of parallax, nearest to farthest, ÷ the master's."""
     shares = []
     for one in moments_of(evidence):
@@ -214,20 +214,20 @@ def depth_share(evidence: Evidence) -> float | None:
         if master is None or export is None:
             continue
         reach = master.farthest - master.nearest
-        if reach > tolerances.LEAST_DEPTH:
+        if reach > tolerances.LEAST_PARALLAX:
             shares.append((export.farthest - export.nearest) / reach)
     return median(shares) if shares else None
 
 
 def judge_parallax(evidence: Evidence, _trait: str) -> Judgement:
     """Judge whether there is as much depth as in the master."""
-    share = depth_share(evidence)
+    share = parallax_share(evidence)
     if share is None:
         return unproven(
             "Depth could not be matched: too little of it, too little structure, or a pattern that "
             "repeats."
         )
-    limit = tolerances.DEPTH_SHARE
+    limit = tolerances.PARALLAX_SHARE
     measure = Measure("depth ÷ the master's", round(share, 3), "", 1 + limit)
     if abs(share - 1) <= limit:
         return kept("As much depth as mastered.", picture="as mastered", measure=measure)

@@ -7,18 +7,18 @@ from ...declared import TraitValue
 from ...measured import CodeUse, Misplaced
 from .. import tolerances
 from ..conversion import LIGHT_ACTS, found_conversion
+from ..equivalence import equivalent_display
 from ..evidence import (
     Evidence,
     ToneAct,
     conversion_promised,
     is_range_converted,
-    meets,
     needed_act,
+    satisfies,
     tone_act,
     tone_state,
 )
 from ..model import Judgement, Measure, bent, kept, lost, unproven
-from ..sameness import same_display
 from .colour import judge_code_by_state
 from .tag import judge_tag, shown
 
@@ -157,7 +157,7 @@ def judge_bit_depth(evidence: Evidence, trait: str) -> Judgement:
     spoken = evidence.spoken(trait)
     if not spoken:
         return unproven("No witness states a bit depth.")
-    if not all(_carries(promised.value, value) or meets(promised, value) for value in spoken):
+    if not all(_carries(promised.value, value) or satisfies(promised, value) for value in spoken):
         least = min(value for value in spoken if isinstance(value, int))
         text = f"Promised {promised.value} bits; the export carries {least}."
         return lost(text) if promised.explicit else bent(text)
@@ -221,7 +221,7 @@ def judge_mastering_display(evidence: Evidence, trait: str) -> Judgement:
         return lost("No witness states the mastering display.")
     if evidence.in_conflict(trait):
         return lost("Wrapper and stream state different mastering displays.")
-    if not all(same_display(promised, value) for value in spoken):
+    if not all(equivalent_display(promised, value) for value in spoken):
         return lost(f"Promised {shown(trait, promised)}, stated {shown(trait, spoken[0])}.")
     return kept("Every witness that speaks states the promised display.")
 

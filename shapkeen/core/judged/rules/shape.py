@@ -2,7 +2,7 @@
 
 from ...measured import Astray
 from .. import tolerances
-from ..evidence import Evidence, meets
+from ..evidence import Evidence, satisfies
 from ..geometry import (
     Framing,
     aspect_of,
@@ -26,9 +26,9 @@ def judge_raster(evidence: Evidence, trait: str) -> Judgement:
     raster = stream if stream is not None else wrapper
     if not isinstance(raster, tuple):
         return unproven("No witness states a raster.")
-    if meets(promised, raster) and evidence.in_conflict(trait):
+    if satisfies(promised, raster) and evidence.in_conflict(trait):
         return bent(conflict_text(evidence, trait), picture=raster)
-    if meets(promised, raster):
+    if satisfies(promised, raster):
         return kept("As many samples as promised.", picture=raster)
     wanted = promised.value if promised.value is not None else promised.at_least
     text = f"Promised {shown(trait, wanted)}, delivered {shown(trait, raster)}."
@@ -46,7 +46,7 @@ def judge_pixel_aspect(evidence: Evidence, trait: str) -> Judgement:
     if evidence.in_conflict(trait):
         return lost(conflict_text(evidence, trait))
     stated = aspect_of(evidence.export)
-    as_promised = meets(promised, stated)
+    as_promised = satisfies(promised, stated)
     ratio = shown_ratio(evidence)
     if ratio is None:
         if as_promised:

@@ -2,7 +2,7 @@
 
 from ...declared import TraitValue
 from ...promised import trait_by_name
-from ..evidence import Evidence, meets
+from ..evidence import Evidence, satisfies
 from ..model import Judgement, kept, lost
 
 
@@ -31,7 +31,7 @@ def judge_tag(evidence: Evidence, trait: str) -> Judgement:
         return lost(f"Promised {shown(trait, promised.value)}; no witness states it.")
     if evidence.in_conflict(trait):
         return lost(conflict_text(evidence, trait))
-    if not all(meets(promised, value) for value in spoken):
+    if not all(satisfies(promised, value) for value in spoken):
         said = shown(trait, spoken[0])
         return lost(f"Promised {shown(trait, promised.value)}, stated {said}.")
     return kept("Every witness that speaks says what was promised.")

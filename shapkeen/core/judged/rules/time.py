@@ -2,7 +2,7 @@
 
 from ...measured import TimeFindings
 from .. import tolerances
-from ..evidence import Evidence, as_rate, meets, shown_rate
+from ..evidence import Evidence, as_rate, satisfies, shown_rate
 from ..model import Judgement, Measure, bent, kept, lost, unproven
 from .tag import shown
 
@@ -16,7 +16,7 @@ def judge_frame_rate(evidence: Evidence, trait: str) -> Judgement:
         return unproven("Nothing states or shows a frame rate.")
     pair = (found.numerator, found.denominator)
     if wanted is None:
-        fits = meets(promised, pair)
+        fits = satisfies(promised, pair)
         return kept("Within the promised rates.") if fits else lost("Not among the promised rates.")
     off = abs(float(found / wanted) - 1)
     limit = promised.tolerance or tolerances.RATE_SHARE

@@ -1,1 +1,1 @@
-"""Decoding: frames as planes of code values, and the grid on which two pictures are compared."""
+"""Decoding: frames as planes of code values, the common grid, and metrics between two planes."""

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from ..whole.compiled import Array, compiled
+from .compiled import Array, compiled
 
 
 @compiled

@@ -4,7 +4,7 @@ Code values are on the 10-bit scale throughout ("codes"), whatever the file's de
 """
 
 from .detail import HEALTHY_TRANSFER, DetailCurve, DetailFindings, DetailFit
-from .eyes import EyesFindings, EyeShift, EyesMoment, ParallaxUse
+from .eyes import ParallaxUse, StereoFindings, StereoMoment, ViewShift
 from .file import (
     CHROMATICITY_BINS,
     CHROMATICITY_TOP,
@@ -29,8 +29,8 @@ from .light import (
     WavePair,
 )
 from .pair import Astray, Difference, FrameLikeness, FramePair, PairSurvey, Registration
-from .reading import DEFAULT_FRAMES, Arrangement, Move, Progress, Reading, Source, coding_of
-from .sphere import Horizon, SphereFindings, SphereMoment, SphereSigns, SphereViews
+from .reading import DEFAULT_FRAMES, Move, Progress, Reading, Repacking, Source, coding_of
+from .sphere import Horizon, SphereEnlargements, SphereFindings, SphereMoment, SphereSigns
 from .time import TimeEvent, TimeFindings
 
 __all__ = [
@@ -44,7 +44,6 @@ __all__ = [
     "WAVE_LEVELS",
     "Act",
     "ActFit",
-    "Arrangement",
     "Astray",
     "Bars",
     "CodeUse",
@@ -54,9 +53,6 @@ __all__ = [
     "DetailFindings",
     "DetailFit",
     "Difference",
-    "EyeShift",
-    "EyesFindings",
-    "EyesMoment",
     "FileSurvey",
     "Fit",
     "FrameLikeness",
@@ -71,14 +67,18 @@ __all__ = [
     "Progress",
     "Reading",
     "Registration",
+    "Repacking",
     "Source",
+    "SphereEnlargements",
     "SphereFindings",
     "SphereMoment",
     "SphereSigns",
-    "SphereViews",
+    "StereoFindings",
+    "StereoMoment",
     "TimeEvent",
     "TimeFindings",
     "ToneFindings",
+    "ViewShift",
     "WavePair",
     "coding_of",
 ]

@@ -26,7 +26,7 @@ class ParallaxUse:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class EyeShift:
+class ViewShift:
     """How one eye lies against its own eye of the master: right and down, in % of its size.
 
     likeness: correlation once that is undone. other: the same against the master's other eye. size:
@@ -41,7 +41,7 @@ class EyeShift:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class EyesMoment:
+class StereoMoment:
     """One moment of both files. parallax: of master and export; shifts: of left and right eye.
 
     colour: ΔE between both eyes of master and export, at matched places; sharpness: right eye's
@@ -52,13 +52,13 @@ class EyesMoment:
     export_frame: int
     time_s: float
     parallax: tuple[ParallaxUse | None, ParallaxUse | None]
-    shifts: tuple[EyeShift, EyeShift] | None
+    shifts: tuple[ViewShift, ViewShift] | None
     colour: tuple[float | None, float | None]
     sharpness: tuple[float | None, float | None]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class EyesFindings:
+class StereoFindings:
     """How eyes are packed in both files, and what all moments show.
 
     packings: of master and export, in the words of the trait `stereo`; None = cannot be told. sure:
@@ -74,4 +74,4 @@ class EyesFindings:
     repeated: bool
     swapped: bool = False
     late: tuple[int | None, int | None] = (None, None)
-    moments: tuple[EyesMoment, ...] = ()
+    moments: tuple[StereoMoment, ...] = ()

@@ -3,10 +3,10 @@
 from dataclasses import dataclass
 
 from .detail import DetailFindings
-from .eyes import EyesFindings
+from .eyes import StereoFindings
 from .file import Bars, CodeUse, FileSurvey, LightLevels
 from .light import ActFit, DepthUse, Misplaced, ToneFindings, WavePair
-from .reading import Arrangement
+from .reading import Repacking
 from .sphere import SphereFindings
 from .time import TimeFindings
 
@@ -63,7 +63,7 @@ class FramePair:
 class FrameLikeness:
     """How like one frame of the export is to what was expected, of every frame.
 
-    Figures as in FramePair, but on small pictures (together/small.py): fine coding noise is
+    Figures as in FramePair, but on small pictures (alignment/signature.py): fine coding noise is
     averaged away, so they are kinder, and made to be compared with each other.
     """
 
@@ -95,7 +95,7 @@ class PairSurvey:
     """All that was measured from one master–export pair; None = could not be measured.
 
     master_frames, export_frames: how many pictures there are, counted where no header says.
-    pairs: those compared in depth; series: every frame that has a counterpart. combed: by how
+    pairs: those compared closely; series: every frame that has a counterpart. combed: by how
     much more of the export's picture is woven from two fields than of the master's, at the most.
     arrangement: how the master was laid out anew before anything else was compared. sphere, eyes:
     None where neither file is meant to be one, nor looks like it.
@@ -106,8 +106,8 @@ class PairSurvey:
     decoded: int
     master_raster: tuple[int, int]
     export_raster: tuple[int, int]
-    master_whole: FileSurvey
-    export_whole: FileSurvey
+    master_statistics: FileSurvey
+    export_statistics: FileSurvey
     master_bars: Bars | None
     export_bars: Bars | None
     registration: Registration | None
@@ -125,21 +125,21 @@ class PairSurvey:
     timing: TimeFindings | None = None
     combed: float | None = None
     astray: tuple[Astray, ...] = ()
-    arrangement: Arrangement | None = None
+    repacking: Repacking | None = None
     sphere: SphereFindings | None = None
-    eyes: EyesFindings | None = None
+    eyes: StereoFindings | None = None
 
     @property
     def master_codes(self) -> CodeUse:
         """Return the master's codes over all its frames."""
-        return self.master_whole.codes
+        return self.master_statistics.codes
 
     @property
     def export_codes(self) -> CodeUse:
         """Return the export's codes over all its frames."""
-        return self.export_whole.codes
+        return self.export_statistics.codes
 
     @property
     def export_light(self) -> LightLevels | None:
         """Return the export's light levels over all its frames."""
-        return self.export_whole.light
+        return self.export_statistics.light

@@ -28,7 +28,7 @@ class Move:
 
 
 @dataclass(frozen=True, slots=True)
-class Arrangement:
+class Repacking:
     """How a master must be laid out anew, to lie as its export does.
 
     ways: how eyes share the master's picture, and the export's (geometry/packing.py). eyes: which
@@ -72,7 +72,7 @@ class Reading:
     moves: tuple[Move, ...] = ()
     projection: str | None = None
     stereo: str | None = None
-    arrangement: Arrangement | None = None
+    repacking: Repacking | None = None
 
     def moved(self, number: int) -> tuple[int, int]:
         """Return by how many samples the cut of a frame lies right and down of the rest's."""

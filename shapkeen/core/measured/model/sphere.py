@@ -57,7 +57,7 @@ Rows = tuple[tuple[int, ...], ...]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class SphereViews:
+class SphereEnlargements:
     """What one file shows where a sphere is joined: luma around its seam, and at both poles.
 
     seam: the right edge, then the left one, as they meet behind the viewer. top, bottom: as seen
@@ -92,7 +92,7 @@ class SphereFindings:
     rows: tuple[tuple[float, float], ...] = ()
     worst_frame: int | None = None
     tear: float | None = None
-    views: tuple[SphereViews, SphereViews] | None = None
+    views: tuple[SphereEnlargements, SphereEnlargements] | None = None
 
     @property
     def is_seen_around(self) -> bool:

@@ -1,1 +1,1 @@
-"""Spheres: what shows that a picture is one, whether its seam is closed, how it was turned."""
+"""Spheres: seam, poles, horizon and orientation, moment by moment."""

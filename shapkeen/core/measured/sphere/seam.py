@@ -6,8 +6,8 @@ from itertools import pairwise
 import numpy as np
 import numpy.typing as npt
 
+from ..alignment.layout.projection_signs import POLE_SHARE
 from ..decoded.grid import Real
-from .signs import POLE_SHARE
 
 BETWEEN = 16
 """Columns beside the edges that are no ordinary place."""

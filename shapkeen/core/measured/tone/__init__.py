@@ -1,1 +1,1 @@
-"""What became of light and colour: acts on codes, the expected picture, and what differs."""
+"""Light and colour: which act moved the code values, and where they were moved."""

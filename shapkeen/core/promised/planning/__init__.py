@@ -3,8 +3,6 @@
 subject → choices → layout → plan → warnings, settings sheet and promise.
 """
 
-from .caution import Caution
-from .cautions import cautions_of
 from .choices import Choices, Shot
 from .choosing import choices_from, first_choices
 from .layout import Layout, layout_of, sizes_of
@@ -12,17 +10,18 @@ from .plan import Plan, make_plan
 from .promising import promise_of_plan
 from .sheet import Setting, Sheet, sheet_from_object, sheet_of, sheet_to_object
 from .subject import Subject, subject_of
+from .warning import PlanWarning
+from .warnings import warnings_of
 
 __all__ = [
-    "Caution",
     "Choices",
     "Layout",
     "Plan",
+    "PlanWarning",
     "Setting",
     "Sheet",
     "Shot",
     "Subject",
-    "cautions_of",
     "choices_from",
     "first_choices",
     "layout_of",
@@ -33,4 +32,5 @@ __all__ = [
     "sheet_to_object",
     "sizes_of",
     "subject_of",
+    "warnings_of",
 ]

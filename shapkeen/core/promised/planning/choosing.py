@@ -7,7 +7,7 @@ from fractions import Fraction
 from itertools import pairwise
 
 from ...errors import UsageError
-from ...geometry.carriers import Wanted, carrier_of
+from ...geometry.codec_profiles import Wanted, codec_profile_of
 from ...geometry.framing import ImpossibleError, Size, is_whole
 from ..specification import Coding, Specification
 from .choices import MODES, SQUEEZES, Choices, Shot
@@ -69,7 +69,7 @@ def _best_coding(subject: Subject, spec: Specification, start: Choices) -> Codin
     layout = layout_of(subject, spec, start)
     for coding in spec.codecs:
         profile = coding.known
-        if profile and carrier_of(profile, wanted_of(layout, spec, start)).fits:
+        if profile and codec_profile_of(profile, wanted_of(layout, spec, start)).fits:
             return coding
     return spec.codecs[0]
 

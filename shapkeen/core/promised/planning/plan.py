@@ -4,8 +4,14 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from fractions import Fraction
 
-from ...geometry import weight
-from ...geometry.carriers import PROFILES, Carrier, Wanted, carrier_of, carriers_of
+from ...geometry import file_size
+from ...geometry.codec_profiles import (
+    PROFILES,
+    CodecProfile,
+    Wanted,
+    codec_profile_of,
+    codec_profiles_of,
+)
 from ...geometry.packing import packing_of
 from ..specification import Coding, Specification
 from .choices import Choices, Shot
@@ -18,7 +24,7 @@ COMPARED_MEZZANINE = Coding(codec="prores", profile="422 HQ")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Weight:
+class FileSize:
     """What a delivery weighs: bytes with wrapper and sound, None where the length is unknown.
 
     send_s: over the chosen line, of which it really carries nine tenths. most_bit_rate: what the
@@ -50,9 +56,9 @@ class Plan:
     specification: Specification
     choices: Choices
     layout: Layout
-    carrier: Carrier
-    carriers: tuple[Carrier, ...]
-    weight: Weight
+    codec_profile: CodecProfile
+    codec_profiles: tuple[CodecProfile, ...]
+    file_size: FileSize
 
     @property
     def wanted(self) -> Wanted:
@@ -120,23 +126,23 @@ def make_plan(
         specification=specification,
         choices=choices,
         layout=layout,
-        carrier=carrier_of(profile, wanted),
-        carriers=carriers_of(wanted),
-        weight=_weight(subject, specification, choices, layout, speeds or {}),
+        codec_profile=codec_profile_of(profile, wanted),
+        codec_profiles=codec_profiles_of(wanted),
+        file_size=_file_size(subject, specification, choices, layout, speeds or {}),
     )
 
 
-def _weight(
+def _file_size(
     subject: Subject,
     spec: Specification,
     choices: Choices,
     layout: Layout,
     speeds: Mapping[str, float],
-) -> Weight:
-    bits = weight.bits_a_pixel(choices.bit_rate, layout.frame, choices.rate)
+) -> FileSize:
+    bits = file_size.bits_a_pixel(choices.bit_rate, layout.frame, choices.rate)
     seconds = _duration_s(subject)
     if not seconds:
-        return Weight(
+        return FileSize(
             duration_s=None,
             bytes=None,
             mezzanine_bytes=None,
@@ -145,21 +151,26 @@ def _weight(
             most_bit_rate=None,
         )
     sound = spec.sound.bit_rate if spec.sound and subject.has_sound else 0
-    whole = (1 + weight.CONTAINER_SHARE) * weight.size_bytes(choices.bit_rate + sound, seconds)
+    whole = (1 + file_size.CONTAINER_SHARE) * file_size.size_bytes(
+        choices.bit_rate + sound, seconds
+    )
     most = None
     if spec.most_bytes:
-        most = weight.most_bit_rate(spec.most_bytes / (1 + weight.CONTAINER_SHARE), seconds) - sound
+        most = (
+            file_size.most_bit_rate(spec.most_bytes / (1 + file_size.CONTAINER_SHARE), seconds)
+            - sound
+        )
     frames = round(seconds * choices.rate)
     samples = speeds.get(choices.coding.codec)
     speed = samples / (layout.frame[0] * layout.frame[1]) if samples else None
-    return Weight(
+    return FileSize(
         duration_s=seconds,
         bytes=whole,
-        mezzanine_bytes=weight.size_bytes(_mezzanine_rate(layout, choices.rate), seconds),
+        mezzanine_bytes=file_size.size_bytes(_mezzanine_rate(layout, choices.rate), seconds),
         bits_a_pixel=bits,
-        send_s=weight.sending_s(whole, choices.line_rate, weight.LINE_EFFICIENCY),
+        send_s=file_size.sending_s(whole, choices.line_rate, file_size.LINE_EFFICIENCY),
         most_bit_rate=most,
-        encode_s=weight.encoding_s(frames, speed) if speed else None,
+        encode_s=file_size.encoding_s(frames, speed) if speed else None,
         encode_speed=speed,
     )
 

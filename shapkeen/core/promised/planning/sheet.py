@@ -11,13 +11,13 @@ from typing import Any
 import cattrs
 
 from ...colour.codepoints import MATRICES, PRIMARIES, TRANSFERS
-from ...geometry.carriers import CODEC_NAMES, MEZZANINE
+from ...geometry.codec_profiles import CODEC_NAMES, MEZZANINE
 from ...geometry.framing import STEPS
 from ...geometry.words import ratio_words
 from ..specification import LIGHTS
-from .caution import SHAPES_ALIKE
 from .plan import Plan
 from .promising import PRIMARIES as PRIMARIES_OF_LIGHT
+from .warning import SHAPES_ALIKE
 
 STATED = "stated"
 """Wanted of a fact that must only be there, whatever its value."""
@@ -173,13 +173,13 @@ def _rate(rate: Fraction) -> str:
 
 
 def _coding(plan: Plan) -> Iterator[Setting]:
-    coding, carrier = plan.choices.coding, plan.carrier
+    coding, codec_profile = plan.choices.coding, plan.codec_profile
     yield Setting(CODING, "Codec", CODEC_NAMES[coding.codec], "", "codec", coding.codec)
     yield Setting(CODING, "Profile", coding.profile, "", "profile", coding.profile)
-    if carrier.level:
-        tier = f", {carrier.tier} tier" if carrier.tier else ""
+    if codec_profile.level:
+        tier = f", {codec_profile.tier} tier" if codec_profile.tier else ""
         why = "the smallest that carries it"
-        yield Setting(CODING, "Level", f"{carrier.level}{tier}", why)
+        yield Setting(CODING, "Level", f"{codec_profile.level}{tier}", why)
     spec = plan.specification
     yield Setting(CODING, "Bit depth", f"{spec.bit_depth} bits", "", "bit_depth", spec.bit_depth)
     yield Setting(CODING, "Chroma sampling", spec.chroma, "", "chroma", spec.chroma)

@@ -5,8 +5,8 @@ an existing kind is one line here and a test.
 """
 
 from .delivery import DELIVERY
+from .immersive import ROUND
 from .picture import PICTURE
-from .round import ROUND
 from .trait import CARRIAGE, COLOUR, DETAIL, EYES, FAMILIES, LIGHT, SHAPE, SPHERE, TIME, Trait
 
 TRAITS = (*PICTURE, *ROUND, *DELIVERY)

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Sequence
 
 from ...geometry.parallax import MOST_VERTICAL_PERCENT, Screen
-from ...measured import EyesMoment, ParallaxUse
+from ...measured import ParallaxUse, StereoMoment
 from ...measured.model.eyes import PARALLAX_REACH, PARALLAX_STEP
 from . import svg
 from .axes import Axis, axes_attribute
@@ -16,7 +16,7 @@ LEAST_REACH, AROUND = 3.0, 0.6
 """The axis reaches at least so many % of the width, and so much beyond what there is."""
 
 
-def eyes_figure(moments: Sequence[EyesMoment], screen: Screen) -> str:
+def eyes_figure(moments: Sequence[StereoMoment], screen: Screen) -> str:
     """Return the drawing of all moments for a screen; empty where no parallax was matched."""
     uses = [[use for one in moments if (use := one.parallax[side])] for side in (0, 1)]
     if not uses[1]:
@@ -126,7 +126,7 @@ def _scale(screen: Screen, place: Place, reach: float) -> list[str]:
     return parts
 
 
-def _series(moments: Sequence[EyesMoment], place: Place, top: float, scale: float) -> list[str]:
+def _series(moments: Sequence[StereoMoment], place: Place, top: float, scale: float) -> list[str]:
     """Return nearest to farthest of each moment as a bar, time running down; worst ones named."""
     told = [(one.time_s, one.parallax[1]) for one in moments if one.parallax[1] is not None]
     first, last = moments[0].time_s, moments[-1].time_s

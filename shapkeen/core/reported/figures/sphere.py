@@ -6,7 +6,7 @@ from collections.abc import Callable
 import cv2
 import numpy as np
 
-from ...measured import SphereFindings, SphereViews
+from ...measured import SphereEnlargements, SphereFindings
 from ...measured.model.sphere import Rows
 from . import svg
 from .axes import Axis, axes_attribute
@@ -62,7 +62,7 @@ def _code_at(found: SphereFindings) -> Callable[[float], float]:
     return lambda x: ((x - PLOT_LEFT) / PLOT_WIDTH - 0.5) * 2 * reach
 
 
-def _seam(views: SphereViews, left: float, name: str) -> list[str]:
+def _seam(views: SphereEnlargements, left: float, name: str) -> list[str]:
     middle = left + SEAM_WIDTH / 2
     return [
         svg.text(name, left, TOP - 6, class_="axis"),
@@ -102,7 +102,7 @@ def _steps(found: SphereFindings, limit: float) -> list[str]:
     return [*parts, svg.path(points, class_="series")] if len(points) > 1 else parts
 
 
-def _poles(views: SphereViews, left: float, top: float, name: str) -> list[str]:
+def _poles(views: SphereEnlargements, left: float, top: float, name: str) -> list[str]:
     parts = [svg.text(f"{name}: up, down", left, top - 5, class_="axis")]
     for index, rows in enumerate((views.top, views.bottom)):
         parts.append(_picture(rows, left + index * (POLE + GAP / 2), top, POLE, POLE))

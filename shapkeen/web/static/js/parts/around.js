@@ -1,5 +1,5 @@
 // Around: both spheres from inside, turning together; marks, play (player.js), and the flat picture beside it.
-// Needs: data-base, data-chosen, data-eyes, data-step, data-rate, data-last; rows in #moments; both files in
+// Needs: data-base, data-chosen, data-display, data-step, data-rate, data-last; rows in #moments; both files in
 // #sides; refs canvas, flat. Hears "moment" with {index} of a row; says "shown" with it. ?plain: without WebGL.
 document.addEventListener("alpine:init", function () {
   const WAYS = ["beside", "wipe", "alternate"], SIDES = ["master", "export"];
@@ -14,9 +14,9 @@ document.addEventListener("alpine:init", function () {
       sides: JSON.parse(document.getElementById("sides").textContent),
       init() {
         own.sphere = window.skSphere.make(new URLSearchParams(location.search).has("plain"));
-        const { base, eyes, step, rate, last } = this.$root.dataset;
+        const { base, display, step, rate, last } = this.$root.dataset;
         own.player = window.skPlayer.make({
-          address: (frame) => `${base}proxy/${frame}/${eyes}.mp4`, step: Number(step), rate: Number(rate), last: Number(last),
+          address: (frame) => `${base}proxy/${frame}/${display}.mp4`, step: Number(step), rate: Number(rate), last: Number(last),
           show: (video, frame) => this.showPlayed(video, frame),
           end: (error) => { this.playing = false; this.load(this.index); if (error) own.fault = error.message; },
         });
@@ -44,11 +44,11 @@ document.addEventListener("alpine:init", function () {
         if (own.loading) { own.waiting = true; return; }
         own.loading = true;
         own.waiting = false;
-        const asked = this.index, eyes = this.$root.dataset.eyes, [master, other] = this.rows[asked];
+        const asked = this.index, display = this.$root.dataset.display, [master, other] = this.rows[asked];
         this.words = `master ${master} · export ${other}`;
         this.drawn = "drawing…";
         Promise.all([["master", master], ["export", other]].map(([side, frame]) =>
-          this.fetch(`still/${side}/${frame}/${eyes}.png`, `frame ${frame} of the ${side}`))).then((found) => {
+          this.fetch(`still/${side}/${frame}/${display}.png`, `frame ${frame} of the ${side}`))).then((found) => {
           if (this.playing) return;
           SIDES.forEach((side, at) => { own.pictures[side] = found[at]; });
           this.uploadAll();

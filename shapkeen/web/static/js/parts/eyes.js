@@ -1,5 +1,5 @@
 // Both eyes: one picture for coloured glasses, one eye after the other, or their difference; convergence slides.
-// Needs: data-base, data-chosen, data-eyes, data-kept; rows in #moments; #sides, #glasses; refs canvas, way,
+// Needs: data-base, data-chosen, data-display, data-kept; rows in #moments; #sides, #glasses; refs canvas, way,
 // shift, kept; #parallax with data-limits and a drawing whose .of-export moves. Hears "moment", says "shown".
 document.addEventListener("alpine:init", function () {
   const FRONT = 0xffc0dce9, BEYOND = 0xff667aff; // the accent and the ink of what is lost, as bytes lie
@@ -36,10 +36,10 @@ document.addEventListener("alpine:init", function () {
         if (own.loading) { own.waiting = true; return; }
         own.loading = true;
         own.waiting = false;
-        const side = this.side, frame = this.rows[this.index][side === "master" ? 0 : 1], eyes = this.$root.dataset.eyes;
+        const side = this.side, frame = this.rows[this.index][side === "master" ? 0 : 1], display = this.$root.dataset.display;
         this.words = `master ${this.rows[this.index][0]} · export ${this.rows[this.index][1]}`;
         this.told = "drawing…";
-        this.fetch(`still/${side}/${frame}/${eyes}.png`, `frame ${frame} of the ${side}`).then((picture) => {
+        this.fetch(`still/${side}/${frame}/${display}.png`, `frame ${frame} of the ${side}`).then((picture) => {
           this.take(picture, side);
           this.draw();
           this.tellGhosts();

@@ -27,8 +27,8 @@ document.addEventListener("alpine:init", function () {
           if (!event.target.closest("input, textarea, select, .sk-canvas")) this.key(event);
         });
       },
-      get eyes() { return this.$refs.eyes.value; },
-      tellNote() { this.note = this.eyes === "plain" && this.$root.dataset.unit !== "ΔE ITP" ? "" : NOTES[this.eyes]; },
+      get display() { return this.$refs.display.value; },
+      tellNote() { this.note = this.display === "plain" && this.$root.dataset.unit !== "ΔE ITP" ? "" : NOTES[this.display]; },
       setWay(event) { this.go(event.currentTarget.dataset.way); },
       go(way) {
         this.way = way;
@@ -36,7 +36,7 @@ document.addEventListener("alpine:init", function () {
         if (way === "difference" && !this.pictures.difference) this.loadDifference();
         this.draw();
       },
-      setEyes() { this.tellNote(); this.load(this.index); },
+      setDisplay() { this.tellNote(); this.load(this.index); },
       toggleProbe() { this.probing = !this.probing; if (this.probing) this.ask(); else this.$refs.probed.replaceChildren(); this.draw(); },
       blink() { if (this.way === "alternate" && !this.held) { this.showsExport = !this.showsExport; this.draw(); } },
       chosen() {
@@ -56,9 +56,9 @@ document.addEventListener("alpine:init", function () {
         if (this.loading) { this.waiting = true; return; }
         this.loading = true;
         this.waiting = false;
-        const asked = `${this.index} ${this.eyes}`;
+        const asked = `${this.index} ${this.display}`;
         Promise.all(["master", "export"].map((side) => this.still(side))).then(([master, other]) => {
-          if (asked !== `${this.index} ${this.eyes}`) return;
+          if (asked !== `${this.index} ${this.display}`) return;
           this.pictures = { master, export: other, difference: null };
           if (this.way === "difference") this.loadDifference();
           if (this.zoom > 1) this.sharpen();
@@ -67,12 +67,12 @@ document.addEventListener("alpine:init", function () {
           this.draw();
         }).catch((error) => this.say(error.message)).finally(() => {
           this.loading = false;
-          if (this.waiting || asked !== `${this.index} ${this.eyes}`) this.load(this.index);
+          if (this.waiting || asked !== `${this.index} ${this.display}`) this.load(this.index);
         });
       },
       still(side, whole) {
         const frame = this.chosen()[side];
-        return this.fetch(`still/${side}/${frame}/${this.eyes}.png${whole ? "?whole" : ""}`, `frame ${frame} of the ${side}`);
+        return this.fetch(`still/${side}/${frame}/${this.display}.png${whole ? "?whole" : ""}`, `frame ${frame} of the ${side}`);
       },
       loadDifference() {
         const asked = this.index, { master, export: other } = this.chosen();
@@ -86,9 +86,9 @@ document.addEventListener("alpine:init", function () {
       },
       // Past the size of a page's still, every sample is wanted.
       sharpen() {
-        const asked = `${this.index} ${this.eyes}`;
+        const asked = `${this.index} ${this.display}`;
         Promise.all(["master", "export"].map((side) => this.still(side, true))).then(([master, other]) => {
-          if (asked !== `${this.index} ${this.eyes}`) return;
+          if (asked !== `${this.index} ${this.display}`) return;
           Object.assign(this.pictures, { master, export: other, whole: true });
           this.draw();
         }).catch((error) => this.say(error.message));
@@ -317,9 +317,9 @@ document.addEventListener("alpine:init", function () {
         this.draw();
       },
       nextEyes() {
-        const eyes = this.$refs.eyes;
-        eyes.selectedIndex = (eyes.selectedIndex + 1) % eyes.options.length;
-        this.setEyes();
+        const select = this.$refs.display;
+        select.selectedIndex = (select.selectedIndex + 1) % select.options.length;
+        this.setDisplay();
       },
       key(event) {
         if (event.ctrlKey || event.metaKey || event.altKey) return;

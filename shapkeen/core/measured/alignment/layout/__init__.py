@@ -1,0 +1,1 @@
+"""How views share a picture: packing of two views, projection and orientation of spheres."""

@@ -1,0 +1,313 @@
+"""Where the master's picture lies in the export's raster: scale, shift, turn and mirror.
+
+Coarse guesses (same place, from bars, from matched features, from windows slid over the master) are
+refined by direct alignment (enhanced correlation coefficient: Evangelidis and Psarakis 2008, as
+OpenCV has it), and the best of them once more, by scale and shift alone (aligning.py). Works in
+fractions of both rasters, so that a squeeze is a difference of the two scales.
+"""
+
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass, replace
+
+import cv2
+import numpy as np
+import numpy.typing as npt
+
+from ...decoded.grid import Real, Rect, sample
+from ...model import Registration
+from .refinement import aligned
+from .windows import window_place
+
+GRID = (512, 288)
+LEAST_TEXTURE_CODES = 6.0
+"""Standard deviation of 10-bit luma below which a picture is too flat to be registered."""
+LEAST_LIKENESS = 0.75
+"""Unrelated pictures correlate below 0.6 even after alignment; healthy exports above 0.98."""
+REPEATED_LIKENESS = 0.999
+CLEAR_LIKENESS, SURE_LIKENESS = 0.98, 0.9
+"""Below these, corners or windows of the master may lead to a better place: alignment of a dark
+picture settled 31 samples away once, above 0.9."""
+LEAST_GUESS = 0.2
+"""A guess that is less like is not refined."""
+MAX_SHEAR = 0.01
+FINE_WIDTH = 960
+ROUNDS = (cv2.TERM_CRITERIA_EPS | cv2.TERM_CRITERIA_COUNT, 40, 1e-4)
+TURNS = tuple((turn, mirrored) for mirrored in (False, True) for turn in (0, 90, 180, 270))
+
+
+@dataclass(frozen=True, slots=True)
+class Place:
+    """The master's raster as a rectangle of the export's, in fractions, and its likeness."""
+
+    rect: Rect
+    likeness: float
+
+
+def turned(plane: Real, turn: int, *, mirrored: bool) -> Real:
+    """Return a plane mirrored left to right (if so) and then turned clockwise by `turn`."""
+    flipped = plane[:, ::-1] if mirrored else plane
+    return np.ascontiguousarray(np.rot90(flipped, k=-turn // 90))
+
+
+def is_textured(luma: Real) -> bool:
+    """Return whether a picture has enough structure to be registered."""
+    return float(cv2.resize(luma, GRID, interpolation=cv2.INTER_AREA).std()) > LEAST_TEXTURE_CODES
+
+
+def correlation(one: Real, other: Real, mask: npt.NDArray[np.bool_] | None = None) -> float:
+    """Return the normalised correlation of two planes of one size, -1 to 1; 0 if one is flat."""
+    a, b = (one[mask], other[mask]) if mask is not None else (one.ravel(), other.ravel())
+    if a.size < 64:
+        return 0.0
+    a, b = a - a.mean(), b - b.mean()
+    norm = float(np.sqrt((a * a).sum() * (b * b).sum()))
+    return float((a * b).sum()) / norm if norm > 1e-6 else 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Inside:
+    """The picture inside the bars of both files, as far as known, and how the picture is turned.
+
+    hint: where the whole master lies, where that was guessed already. shapes: shown shape of the
+    export ÷ that of the master, as far as it may be; windows of these are looked for.
+    """
+
+    master: Rect
+    export: Rect
+    turn: int = 0
+    mirrored: bool = False
+    hint: Rect | None = None
+    shapes: tuple[float, ...] = ()
+
+
+def register(
+    pairs: Sequence[tuple[Real, Real]],
+    *,
+    master_active: Rect,
+    export_active: Rect,
+    export_raster: tuple[int, int],
+    shapes: tuple[float, ...] = (),
+) -> Registration | None:
+    """Return where the whole master lies in the export; the median over the textured pairs.
+
+    pairs: (master luma, export luma), any sizes. shapes: shown shape of the export ÷ that of the
+    master, as far as it may be. None where fewer than half of the textured pairs agree, or none
+    has texture: a flat picture cannot tell.
+    """
+    textured = [p for p in pairs if is_textured(p[0]) and is_textured(p[1])]
+    if not textured:
+        return None
+    turn, mirrored = _best_turn(textured[len(textured) // 2], export_active)
+    inside = Inside(master_active, export_active, turn, mirrored, shapes=shapes)
+    places = [place_one(master, export, inside) for master, export in textured]
+    return merged(places, export_raster, inside)
+
+
+def place_one(master: Real, export: Real, inside: Inside) -> Place | None:
+    """Return where one textured picture says that the whole master lies; None if unlike."""
+    upright = turned(master, inside.turn, mirrored=inside.mirrored)
+    is_upright = (inside.turn, inside.mirrored) == (0, False)
+    place = _register_one(
+        upright, export, replace(inside, master=inside.master if is_upright else Rect())
+    )
+    return place if place is not None and place.likeness >= LEAST_LIKENESS else None
+
+
+def merged(
+    found: Sequence[Place | None], raster: tuple[int, int], inside: Inside
+) -> Registration | None:
+    """Return the middle of what textured pictures say; None where fewer than half agree.
+
+    found: None for a picture that is not like its counterpart. raster: the export's.
+    """
+    places = [place for place in found if place is not None]
+    if not places or len(places) * 2 < len(found):
+        return None
+    return _merged(places, raster, inside.turn, mirrored=inside.mirrored)
+
+
+def _merged(
+    places: list[Place], raster: tuple[int, int], turn: int, *, mirrored: bool
+) -> Registration:
+    width, height = raster
+    factors = np.array([width, height, width, height])
+    table = np.array([[p.rect.left, p.rect.top, p.rect.width, p.rect.height] for p in places])
+    middle = np.median(table, axis=0)
+    spread = float((np.abs(table - middle) * factors).max(axis=1).mean())
+    left, top, wide, high = (float(v) for v in middle * factors)
+    return Registration(
+        left=left,
+        top=top,
+        width=wide,
+        height=high,
+        spread=spread,
+        likeness=float(np.median([p.likeness for p in places])),
+        frames=len(places),
+        turn=turn,
+        mirrored=mirrored,
+    )
+
+
+def _best_turn(pair: tuple[Real, Real], export_active: Rect) -> tuple[int, bool]:
+    """Return the turn and mirror that fits best; upright unless another is clearly better."""
+    master, export = pair
+    goal = sample(export, export_active, GRID)
+    scores = {
+        way: correlation(sample(turned(master, way[0], mirrored=way[1]), Rect(), GRID), goal)
+        for way in TURNS
+    }
+    best = max(scores, key=lambda way: scores[way])
+    # A symmetrical picture, or one shifted or cropped, must not be called turned.
+    clear = scores[best] > 0.7 and scores[best] > scores[(0, False)] + 0.25
+    return best if clear else (0, False)
+
+
+def _register_one(master: Real, export: Real, inside: Inside) -> Place | None:
+    small = sample(master, Rect(), GRID), sample(export, Rect(), GRID)
+    places: list[Place] = []
+    # From the cheapest on; dearer ones only while a likeness leaves room for a better place.
+    for guess, enough in (
+        (_plain_guesses, 1.0),
+        (_feature_guesses, CLEAR_LIKENESS),
+        (_window_guesses, SURE_LIKENESS),
+    ):
+        if max((place.likeness for place in places), default=0.0) < enough:
+            places += _tried(guess(*small, inside), small, inside.export)
+    best = max(places, key=lambda place: place.likeness, default=None)
+    exact = next((place for place in places if place.rect == Rect()), None)
+    if best and exact and exact.likeness >= min(REPEATED_LIKENESS, best.likeness):
+        return exact  # nothing moved: refinement would only add its own noise
+    return _finer(master, export, best, inside.export) if best else None
+
+
+def _tried(guesses: Iterable[Rect], small: tuple[Real, Real], active: Rect) -> list[Place]:
+    """Return guesses, the likeliest of them refined too."""
+    scored = [Place(rect, _likeness(*small, rect, active)) for rect in guesses]
+    scored.sort(key=lambda place: -place.likeness)
+    likely = [place for place in scored[:3] if place.likeness > LEAST_GUESS]
+    refined = (_refine(*small, place.rect, active) for place in likely)
+    return [*scored, *(place for place in refined if place)]
+
+
+def _finer(master: Real, export: Real, place: Place, active: Rect) -> Place:
+    """Return a place aligned once more, on more samples and with scale and shift alone."""
+    if place.likeness < LEAST_LIKENESS:
+        return place
+    height, width = export.shape
+    side = min(width, FINE_WIDTH)
+    size = (side, max(round(height * side / width), 1))
+    return replace(place, rect=aligned(master, sample(export, Rect(), size), place.rect, active))
+
+
+def _plain_guesses(_master: Real, _export: Real, inside: Inside) -> Iterator[Rect]:
+    master_active, export_active = inside.master, inside.export
+    yield Rect()
+    if inside.hint is not None:
+        yield inside.hint
+    if export_active != Rect() or master_active != Rect():
+        yield _mapped(master_active, export_active)
+        yield export_active
+        yield Rect(0.0, export_active.top, 1.0, export_active.height)
+        yield Rect(export_active.left, 0.0, export_active.width, 1.0)
+
+
+def _feature_guesses(master: Real, export: Real, _inside: Inside) -> Iterator[Rect]:
+    matched = _from_features(master, export)
+    if matched is not None:
+        yield matched
+
+
+def _window_guesses(master: Real, export: Real, inside: Inside) -> Iterator[Rect]:
+    place = window_place(master, export, inside.shapes)
+    if place is not None:
+        yield place
+
+
+def _mapped(source: Rect, goal: Rect) -> Rect:
+    """Return where the whole lies when `source` (a part of it) lies at `goal`."""
+    wide, high = goal.width / source.width, goal.height / source.height
+    return Rect(goal.left - source.left * wide, goal.top - source.top * high, wide, high)
+
+
+def _from_features(master: Real, export: Real) -> Rect | None:
+    """Return a guess from matched corners: scale and shift that most of them agree on."""
+    finder = cv2.ORB.create(nfeatures=1200, fastThreshold=5)
+    bytes_of = [cv2.convertScaleAbs(p, alpha=0.25) for p in (master, export)]
+    (points_m, marks_m), (points_e, marks_e) = (finder.detectAndCompute(p, None) for p in bytes_of)
+    if len(points_m) < 20 or len(points_e) < 20:
+        return None  # then the signatures may be None, too
+    matches = cv2.BFMatcher(cv2.NORM_HAMMING, crossCheck=True).match(marks_m, marks_e)
+    if len(matches) < 12:
+        return None
+    source = np.array([points_m[m.queryIdx].pt for m in matches], dtype=np.float64)
+    goal = np.array([points_e[m.trainIdx].pt for m in matches], dtype=np.float64)
+    matrix, inliers = cv2.estimateAffine2D(source, goal, ransacReprojThreshold=2.0)
+    if int(np.sum(inliers)) < 12:
+        return None
+    return _rect_from_matrix(np.asarray(matrix, dtype=np.float64))
+
+
+def _rect_from_matrix(matrix: npt.NDArray[np.float64]) -> Rect | None:
+    """Return the rectangle that a GRID → GRID affine map gives; None if sheared or turned."""
+    width, height = GRID
+    if abs(matrix[0, 1]) > MAX_SHEAR * 5 or abs(matrix[1, 0]) > MAX_SHEAR * 5:
+        return None
+    if not (0.1 < matrix[0, 0] < 10 and 0.1 < matrix[1, 1] < 10):
+        return None
+    # Sample centres: position p is at (p + ½) ÷ size.
+    centre_x = matrix[0, 0] * (width / 2 - 0.5) + matrix[0, 1] * (height / 2 - 0.5) + matrix[0, 2]
+    centre_y = matrix[1, 0] * (width / 2 - 0.5) + matrix[1, 1] * (height / 2 - 0.5) + matrix[1, 2]
+    middle_x, middle_y = (centre_x + 0.5) / width, (centre_y + 0.5) / height
+    wide, high = float(matrix[0, 0]), float(matrix[1, 1])
+    return Rect(float(middle_x) - wide / 2, float(middle_y) - high / 2, wide, high)
+
+
+def _inside(rect: Rect, active: Rect) -> npt.NDArray[np.bool_]:
+    """Return which GRID samples lie in both rectangles, an eroded edge left out."""
+    width, height = GRID
+    x, y = (np.arange(width) + 0.5) / width, (np.arange(height) + 0.5) / height
+    in_x = (x > max(rect.left, active.left)) & (
+        x < min(rect.left + rect.width, active.left + active.width)
+    )
+    in_y = (y > max(rect.top, active.top)) & (
+        y < min(rect.top + rect.height, active.top + active.height)
+    )
+    mask = in_y[:, None] & in_x[None, :]
+    return np.asarray(cv2.erode(mask.astype(np.uint8), np.ones((3, 3), np.uint8)), dtype=bool)
+
+
+def _placed(master: Real, rect: Rect) -> Real:
+    """Return the master (GRID) drawn at its place in the export's GRID."""
+    inverse = Rect(
+        -rect.left / rect.width, -rect.top / rect.height, 1 / rect.width, 1 / rect.height
+    )
+    return sample(master, inverse, GRID)
+
+
+def _likeness(master: Real, export: Real, rect: Rect, active: Rect) -> float:
+    mask = _inside(rect, active)
+    if mask.mean() < 0.1:
+        return 0.0
+    return correlation(_placed(master, rect), export, mask)
+
+
+def _refine(master: Real, export: Real, rect: Rect, active: Rect) -> Place | None:
+    """Return the guess aligned directly, or None where that runs away."""
+    width, height = GRID
+    start = np.array(
+        [
+            [1 / rect.width, 0, (-rect.left / rect.width) * width + 0.5 / rect.width - 0.5],
+            [0, 1 / rect.height, (-rect.top / rect.height) * height + 0.5 / rect.height - 0.5],
+        ],
+        dtype=np.float32,
+    )
+    mask = _inside(rect, active).astype(np.uint8) * 255
+    try:
+        _, found = cv2.findTransformECC(export, master, start, cv2.MOTION_AFFINE, ROUNDS, mask, 5)
+    except cv2.error:
+        return None  # it does not converge: not this place
+    inverse = cv2.invertAffineTransform(found.astype(np.float64))
+    if abs(inverse[0, 1]) > MAX_SHEAR or abs(inverse[1, 0]) > MAX_SHEAR:
+        return None
+    placed = _rect_from_matrix(np.asarray(inverse, dtype=np.float64))
+    return Place(placed, _likeness(master, export, placed, active)) if placed else None

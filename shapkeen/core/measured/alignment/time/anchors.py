@@ -1,0 +1,106 @@
+"""Where an export begins in its master, however late: a few stretches of it looked for everywhere.
+
+The short search (pairing.py) reaches a second and a half. Here stretches of the export in which
+something moves are correlated with every place of the master; the offset on which most of them
+agree is taken, and none where they do not agree.
+"""
+
+from collections import Counter
+from collections.abc import Iterable
+
+import numpy as np
+import numpy.typing as npt
+
+from ...decoded.frames import FrameReader
+from ...decoded.grid import Rect
+from ...model import Source
+from .pairing import Signature, signature, thinned
+
+STRETCH = 12
+ANCHORS = 9
+LEAST_AGREEING = 3
+LEAST_LIKENESS = 0.9
+"""Mean correlation of a stretch with its own place; unrelated pictures stay below 0.6."""
+AS_LIKE = 1e-4
+"""Two places as like as this cannot be told apart: coding alone moves a mean by as much."""
+LEAST_MOTION = 2e-5
+"""Of unit signatures, squared, from frame to frame: what stands still fits anywhere near."""
+SEARCHED_S = (300, 120)
+"""How far into master and export is looked: a file of another title must be refused in minutes, not
+after hours of decoding."""
+Rows = npt.NDArray[np.float32]
+
+
+def anchored_offset(master: Rows, export: Rows, assumed: int | None = None) -> int | None:
+    """Return how many frames later in the master the export begins; None where nobody can tell.
+
+    master, export: a row for each frame, of unit length and free of brightness and contrast.
+    assumed: kept to by stretches that fit there as well as anywhere: loops fit in several places.
+    """
+    votes: Counter[int] = Counter()
+    for first in _moving(export):
+        expected = None if assumed is None else first + assumed
+        place = _place(master, export[first : first + STRETCH], expected)
+        if place is not None:
+            votes[place - first] += 1
+    if not votes:
+        return None
+    offset, agreeing = votes.most_common(1)[0]
+    return offset if agreeing >= LEAST_AGREEING and 2 * agreeing > votes.total() else None
+
+
+def _moving(export: Rows) -> list[int]:
+    """Return where the stretches begin in which most moves, one of each part of the whole."""
+    last = len(export) - STRETCH
+    if last < 1:
+        return []
+    motion = np.zeros(len(export))
+    motion[1:] = (np.diff(export.astype(np.float64), axis=0) ** 2).sum(axis=1)
+    sums = np.convolve(motion, np.ones(STRETCH), "valid")
+    parts = np.array_split(np.arange(last + 1), min(ANCHORS, last + 1))
+    firsts = [int(part[np.argmax(sums[part])]) for part in parts]
+    return [first for first in firsts if sums[first] > LEAST_MOTION * STRETCH]
+
+
+def _place(master: Rows, stretch: Rows, expected: int | None) -> int | None:
+    """Return the place of the master that is most like a stretch; None where none is."""
+    count = len(master) - STRETCH + 1
+    if count < 1:
+        return None
+    table = stretch @ master.T
+    scores = np.zeros(count)
+    for row in range(STRETCH):
+        scores += table[row, row : row + count]
+    best = int(np.argmax(scores))
+    if expected is not None and 0 <= expected < count:
+        best = expected if scores[best] - scores[expected] < AS_LIKE * STRETCH else best
+    return best if scores[best] > LEAST_LIKENESS * STRETCH else None
+
+
+def far_offset(master: Source, export: Source) -> int | None:
+    """Return where the export begins in the master by all frames of their first minutes.
+
+    None without an answer. Raises UnreadableFileError where a file cannot be decoded.
+    """
+    sources = zip((master, export), SEARCHED_S, strict=True)
+    rows = [_rows(_signatures(source, seconds)) for source, seconds in sources]
+    return anchored_offset(rows[0], rows[1])
+
+
+def _signatures(source: Source, seconds: int) -> Iterable[Signature]:
+    with FrameReader(source.path, source.reading.rate) as reader:
+        for frame in reader.read(range(int(seconds * source.reading.rate))):
+            yield signature(thinned(frame), Rect())
+
+
+def _rows(found: Iterable[Signature]) -> Rows:
+    rows = [_row(one) for one in found]
+    return np.stack(rows) if rows else np.zeros((0, 1), np.float32)
+
+
+def _row(one: Signature) -> Rows:
+    """Return a signature a quarter as large, of unit length: thousands of them wait in memory."""
+    height, width = one.shape
+    small = one.reshape(height // 2, 2, width // 2, 2).mean(axis=(1, 3)).ravel()
+    length = float(np.sqrt((small**2).sum()))
+    return np.asarray(small / length if length > 1e-6 else small * 0, np.float32)

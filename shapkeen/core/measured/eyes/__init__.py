@@ -1,1 +1,0 @@
-"""Two eyes: how they share a picture, which is which, and how far apart they see things."""

@@ -1,1 +1,0 @@
-"""What became of the finest structure: detail, levels, and the lines of woven fields."""

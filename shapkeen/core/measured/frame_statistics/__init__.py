@@ -1,0 +1,1 @@
+"""Statistics of every frame of one file: light, gamut, range, levels and colours."""

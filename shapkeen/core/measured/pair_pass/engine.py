@@ -1,0 +1,82 @@
+"""The pass over both files of a pair, in spans, with what is done kept on disk."""
+
+from collections.abc import Callable
+from contextlib import nullcontext
+from dataclasses import dataclass
+from functools import partial
+from pathlib import Path
+
+from ..decoded.frames import open_picture
+from ..model import Progress, Source
+from ..spans.run import process_pool, run_parts
+from ..spans.store import PartStore, trim_stores
+from .model import SpanFindings, merge_spans
+from .spans import PairSpan, plan_pair_spans
+from .worker import Task, measure_span
+
+LEAST_POOLED_SAMPLES = 400_000_000
+"""Some 50 frames of 3840 × 2160, or 200 of 1920 × 1080: a few seconds of one process, which takes
+a second to start."""
+
+
+@dataclass(frozen=True, slots=True)
+class Means:
+    """What a survey may use: worker processes, a folder to keep parts in, and whom to tell.
+
+    progress(done, total) in frames of both files.
+    """
+
+    workers: int = 1
+    folder: Path | None = None
+    progress: Progress | None = None
+
+
+def run_pair_pass(task: Task, *, means: Means) -> SpanFindings:
+    """Return all that one pass over both files shows.
+
+    Raises UnreadableFileError where a file cannot be opened, and whatever progress raises.
+    """
+    spans = plan_pair_spans(task.master, task.export, task.frames)
+    sources = [task.master, task.export]
+    store = None
+    if means.folder:
+        store = PartStore(means.folder, SpanFindings, sources, repr(task))
+    total = sum(source.reading.frame_count or 1 for source in sources)
+    told = _Told(means.progress, total, len(spans))
+    many = total * _samples(task.export) > LEAST_POOLED_SAMPLES
+    pooled = means.workers > 1 and len(spans) > 1 and many
+    with process_pool(means.workers) if pooled else nullcontext() as executor:
+        work: Callable[[PairSpan], SpanFindings | None] = (
+            partial(measure_span, task)
+            if pooled
+            else partial(measure_span, task, threads=int(means.workers == 1), step=told.frames)
+        )
+        parts = run_parts(spans, work, executor=executor, store=store, report=told.spans)
+    if means.folder:
+        trim_stores(means.folder)
+    return merge_spans(parts)
+
+
+def _samples(source: Source) -> int:
+    opened = open_picture(source.path, threads=1)
+    with opened.container:
+        return int(opened.stream.width) * int(opened.stream.height)
+
+
+@dataclass(slots=True)
+class _Told:
+    """Progress in frames: by each frame where the work is done here, else by finished spans."""
+
+    progress: Progress | None
+    total: int
+    count: int
+    read: int = 0
+
+    def frames(self, read: int) -> None:
+        self.read += read
+        if self.progress:
+            self.progress(min(self.read, self.total), self.total)
+
+    def spans(self, done: int, _count: int) -> None:
+        self.read = max(self.read, self.total * done // max(self.count, 1))
+        self.frames(0)

@@ -1,0 +1,144 @@
+"""The passes over a pair: one, where the opening told all; another, where it did not.
+
+How both are aligned is first taken from their opening (alignment/initial.py). The pass over both
+shows whether that held. Only an export whose frames or place turn out otherwise is read again.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from ...colour.coding import Coding
+from ..alignment.initial import (
+    InitialAlignment,
+    align_spread,
+    find_initial_alignment,
+    repacked_source,
+)
+from ..alignment.picture_map import picture_map_of, picture_map_or_identity
+from ..alignment.place.registration import merged
+from ..alignment.signature import Part
+from ..alignment.time.frame_map import FrameMap, timeline
+from ..alignment.time.pairing import frame_ratio, plan_pairs
+from ..model import Registration, Source, TimeFindings
+from ..time.timing import Timed, find_timing
+from .engine import Means, run_pair_pass
+from .model import SpanFindings
+from .sampled_pair import Wanted
+from .views import plan_view_sampling
+from .worker import Task
+
+REGISTERED_PAIRS = 7
+FULL_SIZE_PAIRS = 4
+"""Detail is measured on this many pairs: the band's energy settles long before."""
+SAME_PLACE_SAMPLES = 0.15
+"""Registration within this counts as sample on sample."""
+
+
+@dataclass(frozen=True, slots=True)
+class Pair:
+    """What is to be compared, and how: the master's own coding and the promised one.
+
+    depth: how many pairs of frames to compare closely.
+    """
+
+    master: Source
+    export: Source
+    own: Coding
+    goal: Coding
+    depth: int
+
+
+@dataclass(frozen=True, slots=True)
+class Passed:
+    """What the passes found, and where and when both files meet after all."""
+
+    found: SpanFindings
+    met: InitialAlignment
+    place: Registration | None
+    timing: TimeFindings | None
+    frames: FrameMap
+
+
+def read_both(pair: Pair, means: Means) -> Passed:
+    """Return what reading both files shows.
+
+    Raises UnreadableFileError where a file cannot be decoded, UsageError where the two have no
+    picture in common, and whatever means.progress raises.
+    """
+    met = find_initial_alignment(pair.master, pair.export)
+    pair = replace(pair, master=repacked_source(pair.master, met.layout))
+    frames = FrameMap(frame_ratio(pair.master.reading, pair.export.reading), met.offset)
+    found = run_pair_pass(_task(pair, met, frames), means=means)
+    place, held = _place(found, met)
+    there = met if held else _again(pair, met)
+    timed = _timed(found, there, frames)
+    moved = timed is not None and frames.ratio == 1 and timed.frames != frames
+    if held and not moved:
+        return Passed(found, met, place, timed.findings if timed else None, frames)
+    if timed is not None and moved:
+        frames = timed.frames
+    found = run_pair_pass(_task(pair, there, frames), means=means)
+    # Signatures of a wrong part tell little: what the second pass saw is told.
+    timed = _timed(found, there, frames)
+    place = _place(found, there)[0] or there.place
+    return Passed(found, there, place, timed.findings if timed else None, frames)
+
+
+def _again(pair: Pair, met: InitialAlignment) -> InitialAlignment:
+    """Return where the two are aligned by frames spread over the whole, laid out as before."""
+    return replace(align_spread(pair.master, pair.export, met.offset), layout=met.layout)
+
+
+def _timed(found: SpanFindings, met: InitialAlignment, frames: FrameMap) -> Timed | None:
+    if found.master is None or found.export is None or met.place is None:
+        return None
+    return find_timing(found.master.signature_series, found.export.signature_series, frames)
+
+
+def _task(pair: Pair, met: InitialAlignment, frames: FrameMap) -> Task:
+    plan = plan_pairs(
+        pair.master.reading, pair.export.reading, offset=met.offset, frames=pair.depth
+    )
+    numbers = [one[1] for one in plan]
+    registered, full_size = _spread(numbers, REGISTERED_PAIRS), _spread(numbers, FULL_SIZE_PAIRS)
+    return Task(
+        pair.master,
+        pair.export,
+        (timeline(pair.master), timeline(pair.export)),
+        frames,
+        picture_map_of(met.place, met.raster, own=pair.own, goal=pair.goal),
+        met.inside,
+        {n: Wanted(place=n in registered, fine=n in full_size) for n in numbers},
+        _parts(met, pair),
+        plan_view_sampling(met.layout, pair.master.reading, pair.export.reading),
+    )
+
+
+def _parts(met: InitialAlignment, pair: Pair) -> tuple[Part, Part]:
+    """Return the parts of master and export that both show; the whole where that is unknown."""
+    picture_map = picture_map_or_identity(met.place, met.raster, own=pair.own, goal=pair.own)
+    return Part(picture_map.in_master, picture_map.turn, picture_map.mirrored), Part(
+        picture_map.shared
+    )
+
+
+def _spread(items: Sequence[int], count: int) -> set[int]:
+    step = max(len(items) / count, 1)
+    places = [int(step * (i + 0.5)) for i in range(count)]
+    return {items[place] for place in places if place < len(items)}
+
+
+def _place(found: SpanFindings, met: InitialAlignment) -> tuple[Registration | None, bool]:
+    """Return where the master lies by the frames of the whole, and whether that was known."""
+    textured = [one.place for one in found.chosen if one.textured]
+    place = merged(textured, met.raster, met.inside)
+    if place is None or met.place is None:
+        return place, place is None and not textured
+    moved = moved_by(place, (met.place.left, met.place.top, met.place.width, met.place.height))
+    return place, moved < SAME_PLACE_SAMPLES
+
+
+def moved_by(place: Registration, goal: tuple[float, float, float, float]) -> float:
+    """Return the most that a side of the place is off a rectangle: left, top, width, height."""
+    here = (place.left, place.top, place.width, place.height)
+    return max(abs(one - other) for one, other in zip(here, goal, strict=True))

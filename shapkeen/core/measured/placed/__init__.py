@@ -1,1 +1,0 @@
-"""Where and how the master's picture lies in the export's: place, bars, packing of eyes, turns."""

@@ -1,0 +1,1 @@
+"""Spans: cutting a file, running the parts in several processes, keeping what is done."""

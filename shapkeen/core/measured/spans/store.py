@@ -1,0 +1,106 @@
+"""Finished parts of a survey on disk, so that one that was killed goes on where it was."""
+
+import hashlib
+import json
+import os
+import shutil
+import uuid
+from collections.abc import Sequence
+from contextlib import suppress
+from fractions import Fraction
+from pathlib import Path
+from typing import Any, Generic, TypeVar, get_origin
+from zipfile import BadZipFile
+
+import cattrs
+import numpy as np
+
+from ..model import Source
+
+T = TypeVar("T")
+MOST_STORES = 60
+"""At most some 10 MB each for a feature film."""
+FORM = 5
+"""Raised when a measure changes, so that older parts are not taken."""
+ARRAY = "@array"
+
+
+def _is_array(kind: Any) -> bool:
+    return kind is np.ndarray or get_origin(kind) is np.ndarray
+
+
+def _converter(arrays: dict[str, Any]) -> cattrs.Converter:
+    """Return a converter that puts arrays aside, or takes them from there, and names them."""
+    made = cattrs.Converter()
+
+    def put(array: Any) -> str:
+        name = f"{ARRAY}{len(arrays)}"
+        arrays[name] = array
+        return name
+
+    made.register_unstructure_hook_func(_is_array, put)
+    made.register_structure_hook_func(_is_array, lambda name, _: arrays[name])
+    made.register_unstructure_hook(Fraction, str)
+    made.register_structure_hook(Fraction, lambda text, _: Fraction(text))
+    return made
+
+
+class PartStore(Generic[T]):
+    """Keeps the findings of parts of one survey in a folder. Every file is whole or not there."""
+
+    def __init__(self, folder: Path, form: type[T], sources: Sequence[Source], about: str) -> None:
+        """Use a folder of its own below `folder`.
+
+        By the files' identities and readings, and by `about`: whatever else the findings follow
+        from. form: a frozen dataclass of plain values and arrays.
+        """
+        told = [str(FORM), form.__name__, about]
+        for source in sources:
+            status = source.path.stat()
+            told += [str(source.path.resolve()), str(status.st_size), str(status.st_mtime_ns)]
+            told.append(str(source.reading))
+        self.folder = folder / hashlib.sha256("|".join(told).encode()).hexdigest()[:32]
+        self._form = form
+
+    def _path(self, part: object) -> Path:
+        return self.folder / f"{hashlib.sha256(repr(part).encode()).hexdigest()[:24]}.npz"
+
+    def load(self, part: object) -> T | None:
+        """Return the findings of a part; None where it is not stored, or is damaged."""
+        try:
+            with np.load(self._path(part), allow_pickle=False) as kept:
+                arrays = {name: kept[name] for name in kept.files}
+            record = json.loads(arrays.pop("record").tobytes())
+            return _converter(arrays).structure(record, self._form)
+        except (OSError, ValueError, KeyError, IndexError, BadZipFile, cattrs.BaseValidationError):
+            return None
+
+    def save(self, part: object, findings: T) -> None:
+        """Store the findings of a part: written beside its goal, then renamed.
+
+        On a full disk nothing is kept and the survey goes on: it only could not be resumed.
+        """
+        arrays: dict[str, Any] = {}
+        record = json.dumps(_converter(arrays).unstructure(findings)).encode()
+        arrays["record"] = np.frombuffer(record, np.uint8)
+        beside = self.folder / f".{uuid.uuid4().hex}.part"
+        try:
+            self.folder.mkdir(parents=True, exist_ok=True)
+            with beside.open("wb") as file:
+                np.savez_compressed(file, allow_pickle=False, **arrays)
+                file.flush()
+                os.fsync(file.fileno())
+            beside.replace(self._path(part))
+        except OSError:
+            pass
+        finally:
+            with suppress(OSError):
+                beside.unlink(missing_ok=True)
+
+
+def trim_stores(folder: Path) -> None:
+    """Remove the stores not used for longest."""
+    with suppress(OSError):
+        stores = sorted(folder.iterdir(), key=lambda path: path.stat().st_mtime, reverse=True)
+        for old in stores[MOST_STORES:]:
+            shutil.rmtree(old, ignore_errors=True)

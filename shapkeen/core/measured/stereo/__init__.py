@@ -1,0 +1,1 @@
+"""Two views: parallax, vertical offset, colour and sharpness differences, left/right sync."""

@@ -1,0 +1,1 @@
+"""The survey: everything that was measured of one pair of files."""

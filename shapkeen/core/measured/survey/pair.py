@@ -1,0 +1,201 @@
+"""A pair survey: one pass over both files feeds every measure."""
+
+import time
+from collections.abc import Sequence
+from dataclasses import replace
+from pathlib import Path
+
+from ...colour.coding import Coding
+from ..alignment.layout.repacking import repacked_raster
+from ..alignment.layout.stereo_layout import StereoLayout
+from ..alignment.place.bars import find_bars, light_inside
+from ..decoded.frames import count_pictures, undecodable
+from ..detail.levels import depth_use
+from ..detail.sharpness import find_sharpness
+from ..frame_statistics.engine import told
+from ..model import (
+    DEFAULT_FRAMES,
+    Astray,
+    Bars,
+    FileSurvey,
+    PairSurvey,
+    Progress,
+    Registration,
+    Repacking,
+    Source,
+    coding_of,
+)
+from ..pair_pass.engine import Means
+from ..pair_pass.model import FileFindings, SpanFindings
+from ..pair_pass.passes import SAME_PLACE_SAMPLES, Pair, moved_by, read_both
+from .sampled_pairs import compare_pairs
+from .sampled_views import find_sphere, find_stereo
+
+
+def _away(here: float, most: float, move: int, span: float, side: int) -> float:
+    """Return how far a picture lies from its place, whose master was rolled round for its shot.
+
+    here, most: where this frame's master and most frames' begin, in export samples; there it spans
+    so many for its side.
+    """
+    if not move:
+        return here - most
+    window, promised = -here * side / span, -most * side / span  # in the rolled master
+    return (promised + move - (window + move) % side) * span / side
+
+
+CLEAR_LIKENESS = 0.85
+"""A frame that is less like its counterpart may only be hard to place."""
+SAME_SIZE_SAMPLES, ASTRAY_SAMPLES = 1.5, 1.5
+"""Registration of single frames is within a few tenths of a sample; a place found by mistake hardly
+ever has the others' size."""
+
+
+def survey_pair(
+    master: Source,
+    export: Source,
+    *,
+    frames: int = DEFAULT_FRAMES,
+    goal: Coding | None = None,
+    workers: int = 1,
+    folder: Path | None = None,
+    progress: Progress | None = None,
+) -> PairSurvey:
+    """Return all that is measured from a master–export pair.
+
+    frames: how many pairs to compare closely, spread over the whole; light, gamut, range, depth
+    and likeness are measured in every frame. goal: the coding that the promise wants, where that
+    is a conversion of the master's. workers: processes to measure in. folder: keeps what is done
+    until all is, so that a survey that was killed goes on. progress is called with (done, total),
+    and may raise to stop the survey. Raises UnreadableFileError where a file cannot be decoded,
+    UsageError where the two have no picture in common.
+    """
+    started = time.monotonic()
+    master, export = counted(master), counted(export)
+    own = coding_of(master.reading)
+    passed = read_both(
+        Pair(master, export, own, goal or own, frames), Means(workers, folder, progress)
+    )
+    found, met, place = passed.found, passed.met, passed.place
+    layout = met.layout or StereoLayout(Repacking())
+    readings = master.reading, export.reading
+    sides = _sides(found, master, export)
+    compared = compare_pairs(found.chosen, goal or own)
+    bars = [find_bars(side.lines) for side in sides]
+    wholes = [
+        _inside_bars(told(side.tally, source), drawn)
+        for side, source, drawn in zip(sides, (master, export), bars, strict=True)
+    ]
+    rasters = [side.tally.raster for side in sides]
+    sphere = find_sphere(found, layout, readings)
+    eyes = find_stereo(found, layout, readings, passed.frames)
+    wholes = [
+        replace(
+            whole,
+            projection=sphere.kinds[side] if sphere else None,
+            stereo=eyes.packings[side] if eyes else None,
+        )
+        for side, whole in enumerate(wholes)
+    ]
+    # A conversion moves every code: levels then cannot be held against the master's.
+    fine = found.chosen if goal is None and _is_same_place(place, rasters) else ()
+    return PairSurvey(
+        pairs=compared.pairs,
+        offset=met.offset,
+        decoded=met.decoded + sum(len(side.numbers) for side in sides),
+        master_raster=repacked_raster(rasters[0], layout.repacking),
+        export_raster=rasters[1],
+        master_statistics=wholes[0],
+        export_statistics=wholes[1],
+        master_bars=bars[0],
+        export_bars=bars[1],
+        registration=place,
+        tone=compared.tone,
+        depth=depth_use([one.depth for one in fine if one.depth]),
+        difference=compared.difference,
+        detail=find_sharpness([one.crop for one in found.chosen if one.crop]),
+        seconds=round(time.monotonic() - started, 2),
+        master_frames=master.reading.frame_count,
+        export_frames=export.reading.frame_count,
+        acts=compared.acts,
+        misplaced=compared.misplaced,
+        wave=compared.wave,
+        series=found.series,
+        timing=passed.timing,
+        combed=_combed(found),
+        astray=_astray(found, place, master),
+        repacking=None if layout.repacking.is_plain else layout.repacking,
+        sphere=sphere,
+        eyes=eyes,
+    )
+
+
+def _astray(found: SpanFindings, place: Registration | None, master: Source) -> tuple[Astray, ...]:
+    """Return the registered frames whose picture lies elsewhere, at the size of the others."""
+    if place is None or found.master is None:
+        return ()
+    raster_of_master = found.master.tally.raster
+    raster = (found.export.tally.raster if found.export else (1, 1)) * 2
+    table = []
+    for one in found.chosen:
+        if one.place is None or one.place.likeness < CLEAR_LIKENESS:
+            continue
+        rect = one.place.rect
+        sides = (rect.left, rect.top, rect.width, rect.height)
+        left, top, wide, high = (a * b for a, b in zip(sides, raster, strict=True))
+        if max(abs(wide - place.width), abs(high - place.height)) > SAME_SIZE_SAMPLES:
+            continue
+        moves = master.reading.moved(one.pair.master_frame)
+        by = tuple(
+            map(
+                _away,
+                (left, top),
+                (place.left, place.top),
+                moves,
+                (place.width, place.height),
+                raster_of_master,
+            )
+        )
+        if max(map(abs, by)) > ASTRAY_SAMPLES:
+            numbers = one.pair.master_frame, one.pair.export_frame
+            table.append(
+                Astray(
+                    master_frame=numbers[0],
+                    export_frame=numbers[1],
+                    dx=round(by[0], 2),
+                    dy=round(by[1], 2),
+                )
+            )
+    return tuple(table)
+
+
+def _combed(found: SpanFindings) -> float | None:
+    """Return by how much more of the export is woven than of the master, where that is whole."""
+    shares = [one.combed for one in found.chosen if one.combed is not None]
+    return max((export - master for master, export in shares), default=None)
+
+
+def counted(source: Source) -> Source:
+    """Return the source with its pictures counted, where no header of the file counts them."""
+    if source.reading.frame_count is not None:
+        return source
+    return replace(source, reading=replace(source.reading, frame_count=count_pictures(source.path)))
+
+
+def _is_same_place(place: Registration | None, rasters: Sequence[tuple[int, int]]) -> bool:
+    if place is None or place.turn or place.mirrored or rasters[0] != rasters[1]:
+        return False
+    return moved_by(place, (0, 0, *rasters[1])) < SAME_PLACE_SAMPLES
+
+
+def _sides(
+    found: SpanFindings, master: Source, export: Source
+) -> tuple[FileFindings, FileFindings]:
+    if found.master is None or found.export is None:
+        silent = master if found.master is None else export
+        raise undecodable("no frame came out", silent.path)
+    return found.master, found.export
+
+
+def _inside_bars(whole: FileSurvey, bars: Bars | None) -> FileSurvey:
+    return replace(whole, light=light_inside(whole.light, bars, whole.raster))

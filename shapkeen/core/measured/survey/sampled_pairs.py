@@ -1,0 +1,89 @@
+"""What all sampled pairs say together: tone, acts, inserts, and likeness."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from ...colour.coding import Coding
+from ..model import ActFit, Difference, FramePair, Misplaced, ToneFindings, WavePair
+from ..pair_pass.sampled_pair import SampledFrames, SampledPair
+from ..tone.conversions import EXPLAINED_CODES, find_acts
+from ..tone.curve import fit_tone
+from ..tone.misplaced import covered, find_misplaced
+
+
+@dataclass(frozen=True, slots=True)
+class Compared:
+    """What the sampled pairs, held against the expected picture, give together."""
+
+    pairs: tuple[FramePair, ...]
+    tone: ToneFindings | None = None
+    difference: Difference | None = None
+    acts: tuple[ActFit, ...] = ()
+    misplaced: tuple[Misplaced, ...] = ()
+    wave: WavePair | None = None
+
+
+def compare_pairs(chosen: Sequence[SampledPair], goal: Coding) -> Compared:
+    """Return what all sampled pairs give together. goal: the coding that the promise wants.
+
+    Nothing but the pairs comes back where they could not be laid over each other.
+    """
+    pairs = tuple(one.pair for one in chosen)
+    sampled = [one.sampled for one in chosen if one.sampled is not None]
+    if not sampled:
+        return Compared(pairs)
+    blocks = [one.blocks.chosen() for one in sampled]
+    acts = find_acts(blocks, goal)
+    cells = [one.cells for one in sampled]
+    # A clip, say, moves its highlights alone: what one act explains everywhere is no insert.
+    misplaced = () if _explained(acts) else find_misplaced(cells, goal)
+    if misplaced:  # apart, so that inserts do not pass for the tone
+        mask = covered(misplaced, cells[0].expected.shape)
+        blocks = [one.blocks.chosen(mask) for one in sampled]
+        acts = find_acts(blocks, goal)
+    tone = fit_tone(blocks, full_range=goal.full_range)
+    difference = _difference(pairs)
+    worst = next(one for one in sampled if one.cells.frame == difference.worst_frame)
+    return Compared(
+        pairs=pairs,
+        tone=tone,
+        difference=difference,
+        acts=acts if tone is not None else (),
+        misplaced=misplaced,
+        wave=_wave_of(worst),
+    )
+
+
+def _explained(acts: Sequence[ActFit]) -> bool:
+    """Return whether one act explains the whole picture, and none at all does not."""
+    untouched = next((fit.residual for fit in acts if fit.act == "identity"), 0.0)
+    best = acts[0].residual if acts else 0.0
+    return untouched > EXPLAINED_CODES >= best and untouched > 2 * best
+
+
+def _wave_of(sampled: SampledFrames) -> WavePair:
+    expected, delivered = sampled.wave
+    return WavePair(frame=sampled.cells.frame, expected=_rows(expected), delivered=_rows(delivered))
+
+
+def _rows(counts: npt.NDArray[np.int64]) -> tuple[tuple[int, ...], ...]:
+    return tuple(tuple(int(v) for v in row) for row in counts)
+
+
+def _difference(pairs: Sequence[FramePair]) -> Difference:
+    scored = [(pair.ssim, pair.export_frame) for pair in pairs if pair.ssim is not None]
+    worst, frame = min(scored)
+    ratios = [pair.psnr for pair in pairs if pair.psnr is not None]
+    seen = [pair.delta_e for pair in pairs if pair.delta_e is not None]
+    regions = [pair.delta_e_worst for pair in pairs if pair.delta_e_worst is not None]
+    return Difference(
+        psnr_mean=sum(ratios) / len(ratios) if ratios else None,
+        delta_e=sum(seen) / len(seen) if seen else None,
+        delta_e_worst=max(regions, default=None),
+        ssim_mean=sum(value for value, _ in scored) / len(scored),
+        ssim_worst=worst,
+        worst_frame=frame,
+    )

@@ -1,0 +1,1 @@
+"""Time: dropped, repeated, held and mixed frames, and trimmed ends."""

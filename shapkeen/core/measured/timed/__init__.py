@@ -1,1 +1,0 @@
-"""Which frame of the export is which of the master's: beginnings, pairs, drops and repeats."""

@@ -1,1 +1,0 @@
-"""Every sample of every frame of one file: light, gamut, range, depth and colours."""
