@@ -4,7 +4,7 @@ DATA ?= $(CURDIR)/data
 export SHAPKEEN_DATA ?= $(DATA)
 export NUMBA_CACHE_DIR ?= $(CURDIR)/.venv/kernels
 
-.PHONY: help setup demo run worker test test-core check bench rates fuzz tools clean
+.PHONY: help setup demo footage run worker test test-core check bench rates fuzz tools clean
 help:  ## list the targets
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
 
@@ -21,8 +21,11 @@ help:  ## list the targets
 
 setup: .venv/ok  ## make the environment in .venv, with the shapkeen command
 
-demo: .venv/ok  ## render the demo, fill the library, start everything
+demo: .venv/ok  ## fill the library with the demo, start everything
 	@exec $(PY) manage.py serve --demo --greeting "  Log in as editor with the password orrery-keeper"
+
+footage: .venv/ok  ## render and encode the demo's footage anew; ships with the application
+	@$(PY) -m shapkeen.demo.shipped
 
 run: .venv/ok  ## start the web server and a worker on the data as it is
 	@exec $(PY) manage.py serve

@@ -10,7 +10,7 @@ import time
 from pathlib import Path
 
 from benchmarks.clips import RATE, looped, make
-from shapkeen.core.judged import compare_files
+from shapkeen.core.compared import compare_files
 from shapkeen.core.measured.spans.cutting import Span, read_span
 
 LOOP_S = 4

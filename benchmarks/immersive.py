@@ -15,7 +15,7 @@ from unittest.mock import patch
 import numpy as np
 
 from benchmarks.clips import RATE, looped, make
-from shapkeen.core.judged import compare_files
+from shapkeen.core.compared import compare_files
 from shapkeen.core.promised import promise_from_json
 from shapkeen.demo.coding import Planes
 

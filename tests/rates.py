@@ -14,7 +14,8 @@ from multiprocessing import get_context
 
 import numpy as np
 
-from shapkeen.core.judged import Comparison, compare_files
+from shapkeen.core.compared import compare_files
+from shapkeen.core.judged import Comparison
 from tests.builders.boxes import flagged
 from tests.builders.eyes import eyes_frames, packed, shifted
 from tests.builders.media import SDR, Planes, coded, photo_frames, resized, write

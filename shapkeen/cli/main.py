@@ -86,7 +86,7 @@ def _read(call: argparse.Namespace) -> int:
 def _compare(call: argparse.Namespace) -> int:
     if call.frames < 1:
         raise UsageError("Compare at least one frame.", code="bad-call", where="--frames")
-    from ..core.judged import compare_files
+    from ..core.compared import compare_files
     from ..core.promised import read_promise_file
     from ..core.reported.survival import survival_object
 

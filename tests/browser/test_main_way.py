@@ -170,18 +170,18 @@ class MainWay(BrowserCase):
         expect(family.locator("#trait-raster")).to_be_hidden()
         family.locator("summary").click()
         expect(family.locator("#trait-raster")).to_be_visible()
-        page.get_by_role("button", name="Day or booth").click()
+        page.get_by_role("button", name="Light theme").click()
         self.assertEqual(
             page.evaluate("getComputedStyle(document.body).backgroundColor"), "rgb(236, 236, 236)"
         )
         page.reload()
-        self.assertEqual(page.evaluate("document.documentElement.dataset.theme"), "day")
+        self.assertEqual(page.evaluate("document.documentElement.dataset.theme"), "light")
 
     def test_colours_of_the_page_are_neutral_and_legible(self) -> None:
         self.prepare()
         page = self.enter()
-        for theme in ("booth", "day"):
-            page.evaluate(f"localStorage.setItem('sk-theme', '{theme}')")
+        for theme in ("dark", "light"):
+            page.evaluate(f"localStorage.setItem('sk-chosen-theme', '{theme}')")
             page.reload()
             tokens = page.evaluate(
                 """() => {

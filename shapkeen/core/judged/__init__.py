@@ -1,7 +1,7 @@
-"""From promise, declarations and survey to verdicts and causes."""
+"""From promise, declarations and survey to verdicts and causes. Pure: no file is opened here."""
 
-from .comparison import Comparison, compare_files, plan_reading, planned_readings, promised_coding
-from .model import Cause, Measure, Survival, Verdict, overall_of
+from .model import Cause, Comparison, Measure, States, Survival, Verdict, overall_of
+from .readings import PairReading, plan_reading, planned_readings, promised_coding, read_pair_by
 from .settings_check import SettingCheck, check_settings
 from .survival import judge_survival
 
@@ -9,14 +9,16 @@ __all__ = [
     "Cause",
     "Comparison",
     "Measure",
+    "PairReading",
     "SettingCheck",
+    "States",
     "Survival",
     "Verdict",
     "check_settings",
-    "compare_files",
     "judge_survival",
     "overall_of",
     "plan_reading",
     "planned_readings",
     "promised_coding",
+    "read_pair_by",
 ]

@@ -1,11 +1,15 @@
-"""The nouns of this room: judgements, verdicts, causes, and a survival of many."""
+"""The nouns of this room: rulings, verdicts, causes, and a survival of many."""
 
 from collections.abc import Iterable, Mapping, Set
 from dataclasses import dataclass
 
-from ..declared import TraitValue
+from ..declared import Declaration, TraitValue
+from ..measured import PairSurvey
+from ..promised import Promise
 
 KEPT, UNPROVEN, BENT, LOST = "kept", "unproven", "bent", "lost"
+SILENT, CANNOT_TELL = "silent", "cannot-tell"
+"""States of a single witness beside kept, bent and lost."""
 SEVERITY = (KEPT, UNPROVEN, BENT, LOST)
 """From best to worst; an overall verdict is the worst of all."""
 
@@ -21,13 +25,30 @@ class Measure:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Judgement:
-    """What one rule found for one trait. picture: what the pixels show, None = cannot tell."""
+class States:
+    """What each witness alone says of the promise: kept, bent, lost, silent, or cannot-tell."""
+
+    wrapper: str
+    stream: str
+    picture: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Ruling:
+    """What one rule found for one trait. picture: what the pixels show, None = cannot tell.
+
+    picture_state: what the pixels alone say of the promise; None where that is the verdict (traits
+    of the picture) or nothing (tags). wrapper_state, stream_state: None where the stated values
+    tell it.
+    """
 
     verdict: str
     why: str
     picture: TraitValue | None = None
     measure: Measure | None = None
+    picture_state: str | None = None
+    wrapper_state: str | None = None
+    stream_state: str | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -42,6 +63,7 @@ class Verdict:
     stream: TraitValue | None
     picture: TraitValue | None
     why: str
+    states: States
     measure: Measure | None = None
 
 
@@ -79,26 +101,39 @@ class Survival:
         return overall_of(verdict.verdict for verdict in self.verdicts)
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Comparison:
+    """Everything that comparing one export with its master brought to light."""
+
+    master: Declaration
+    export: Declaration
+    promise: Promise
+    survey: PairSurvey
+    survival: Survival
+    read_s: float = 0.0
+    measure_s: float = 0.0
+
+
 def overall_of(verdicts: Iterable[str]) -> str:
     """Return the worst of some verdicts; kept where there are none."""
     return max(verdicts, key=SEVERITY.index, default=KEPT)
 
 
-def kept(why: str, **more: object) -> Judgement:
-    """Return a judgement that the trait survives."""
-    return Judgement(verdict=KEPT, why=why, **more)  # type: ignore[arg-type]  # Judgement's own
+def kept(why: str, **more: object) -> Ruling:
+    """Return a ruling that the trait survives."""
+    return Ruling(verdict=KEPT, why=why, **more)  # type: ignore[arg-type]  # Ruling's own
 
 
-def bent(why: str, **more: object) -> Judgement:
-    """Return a judgement that the trait changed and someone must decide."""
-    return Judgement(verdict=BENT, why=why, **more)  # type: ignore[arg-type]  # as above
+def bent(why: str, **more: object) -> Ruling:
+    """Return a ruling that the trait changed and someone must decide."""
+    return Ruling(verdict=BENT, why=why, **more)  # type: ignore[arg-type]  # as above
 
 
-def lost(why: str, **more: object) -> Judgement:
-    """Return a judgement that viewers would not see what was promised."""
-    return Judgement(verdict=LOST, why=why, **more)  # type: ignore[arg-type]  # as above
+def lost(why: str, **more: object) -> Ruling:
+    """Return a ruling that viewers would not see what was promised."""
+    return Ruling(verdict=LOST, why=why, **more)  # type: ignore[arg-type]  # as above
 
 
-def unproven(why: str, **more: object) -> Judgement:
-    """Return a judgement that no witness could speak."""
-    return Judgement(verdict=UNPROVEN, why=why, **more)  # type: ignore[arg-type]  # as above
+def unproven(why: str, **more: object) -> Ruling:
+    """Return a ruling that no witness could speak."""
+    return Ruling(verdict=UNPROVEN, why=why, **more)  # type: ignore[arg-type]  # as above

@@ -5,9 +5,10 @@ from dataclasses import replace
 from ..promised import TRAITS, TWO_EYES, Promise, Promised, Trait, promise_beside, promise_shown
 from .causes import explain
 from .evidence import Evidence
-from .model import BENT, LOST, Judgement, Survival, Verdict
+from .model import BENT, LOST, Ruling, Survival, Verdict
 from .rules import RULES
 from .rules.shape import is_combed
+from .witnesses import states_of
 
 SPHERES = frozenset({"equirectangular", "half-equirectangular"})
 """Layouts that a silent master's picture proves."""
@@ -48,19 +49,20 @@ def _with_shown(promise: Promise, evidence: Evidence) -> Promise:
 
 def _verdict(evidence: Evidence, trait: Trait) -> Verdict:
     promised = evidence.promised(trait.name)
-    judgement = _weighed(RULES[trait.rule](evidence, trait.name), promised.weight)
+    ruling = _softened(RULES[trait.rule](evidence, trait.name), promised.weight)
     wrapper, stream = evidence.export.wrapper, evidence.export.stream
     in_wrapper, in_stream = wrapper.get(trait.name), stream.get(trait.name)
     return Verdict(
         trait=trait.name,
         family=trait.family,
-        verdict=judgement.verdict,
+        verdict=ruling.verdict,
         promised=promised.value,
         wrapper=in_wrapper.value if in_wrapper else _order_of(evidence, trait),
         stream=in_stream.value if in_stream else None,
-        picture=judgement.picture,
-        why=judgement.why,
-        measure=judgement.measure,
+        picture=ruling.picture,
+        why=ruling.why,
+        states=states_of(evidence, trait, ruling),
+        measure=ruling.measure,
     )
 
 
@@ -69,8 +71,8 @@ def _order_of(evidence: Evidence, trait: Trait) -> bool | None:
     return evidence.export.file.index_first if trait.name == "index_first" else None
 
 
-def _weighed(judgement: Judgement, weight: str) -> Judgement:
-    """Return the judgement softened where the promise is only a wish."""
-    if weight == "should" and judgement.verdict == LOST:
-        return replace(judgement, verdict=BENT)
-    return judgement
+def _softened(ruling: Ruling, weight: str) -> Ruling:
+    """Return the ruling softened where the promise is only a wish."""
+    if weight == "should" and ruling.verdict == LOST:
+        return replace(ruling, verdict=BENT)
+    return ruling

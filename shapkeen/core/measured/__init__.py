@@ -6,6 +6,7 @@ and OpenCV along, and pages that only show findings do without those.
 
 from .model import (
     DEFAULT_FRAMES,
+    SURVEY_FORM,
     Act,
     ActFit,
     Astray,
@@ -24,6 +25,7 @@ from .model import (
     GamutUse,
     Horizon,
     LightLevels,
+    LikenessSummary,
     Misplaced,
     Move,
     PairSurvey,
@@ -48,6 +50,7 @@ from .model import (
 
 __all__ = [
     "DEFAULT_FRAMES",
+    "SURVEY_FORM",
     "Act",
     "ActFit",
     "Astray",
@@ -66,6 +69,7 @@ __all__ = [
     "GamutUse",
     "Horizon",
     "LightLevels",
+    "LikenessSummary",
     "Misplaced",
     "Move",
     "PairSurvey",

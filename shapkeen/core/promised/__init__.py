@@ -1,5 +1,6 @@
 """What must survive: the registry of traits, and promises with the origin of each value."""
 
+from .digest import promise_digest
 from .file import promise_from_json, promise_to_json, read_promise_file
 from .forms import SHARPENED
 from .master import (
@@ -27,6 +28,7 @@ __all__ = [
     "Trait",
     "is_unspecified",
     "promise_beside",
+    "promise_digest",
     "promise_from_json",
     "promise_from_master",
     "promise_shown",

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
+from typing import IO
 
 import numpy as np
 
@@ -48,7 +49,7 @@ def save_moment(
     kept["rect"] = np.array([rect.left, rect.top, rect.width, rect.height], np.float64)
     goal = picture_map.goal
     goals = (goal.transfer, goal.primaries, goal.matrix, int(goal.full_range))
-    kept["laying"] = np.array([picture_map.turn, int(picture_map.mirrored), *goals], np.int64)
+    kept["picture_map"] = np.array([picture_map.turn, int(picture_map.mirrored), *goals], np.int64)
     with path.open("wb") as file:
         np.savez(file, allow_pickle=False, depths=depths, codings=codings, **kept)
     return Moment(frames[0], frames[1], master.reading, export.reading, picture_map)
@@ -72,9 +73,9 @@ def _reading(numbers: Sequence[int]) -> Reading:
     )
 
 
-def load_moment(path: Path) -> Moment:
+def load_moment(file: IO[bytes] | Path) -> Moment:
     """Return what save_moment kept; raises OSError, ValueError or KeyError for another file."""
-    with np.load(path, allow_pickle=False) as kept:
+    with np.load(file, allow_pickle=False) as kept:
         frames = [
             Frame(
                 number=0,
@@ -86,7 +87,7 @@ def load_moment(path: Path) -> Moment:
             for side, depth in zip(("master", "export"), kept["depths"], strict=True)
         ]
         readings = [_reading(numbers) for numbers in kept["codings"]]
-        turn, mirrored, transfer, primaries, matrix, full = (int(v) for v in kept["laying"])
+        turn, mirrored, transfer, primaries, matrix, full = (int(v) for v in kept["picture_map"])
         rect = Rect(*(float(v) for v in kept["rect"]))
     goal = Coding(transfer=transfer, primaries=primaries, matrix=matrix, full_range=bool(full))
     picture_map = PictureMap(rect, turn, bool(mirrored), coding_of(readings[0]), goal)

@@ -3,11 +3,12 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from ..colour.codepoints import mean_the_same
 from ..declared import TraitValue
-from ..judged import Cause, Comparison, Verdict, overall_of
+from ..judged import Cause, Comparison, Survival, Verdict, overall_of
+from ..judged.model import BENT, CANNOT_TELL, KEPT, LOST, SILENT, UNPROVEN
 from ..promised import FAMILIES, Trait, stated_by, trait_by_name
-from .figures.thread import AGREES, DIFFERS, SILENT, STATIONS, UNKNOWN, Station, bundle, thread
+from ..promised.traits import CARRIAGE
+from .figures.thread import AGREES, DIFFERS, SILENCE, STATIONS, UNKNOWN, Station, bundle, thread
 
 CAUSE_TITLES = {
     "tag-missing": "missing tag",
@@ -90,6 +91,29 @@ def tally(verdicts: Sequence[Verdict]) -> list[tuple[str, int]]:
     return [(word, count) for word, count in counts if count]
 
 
+def broken_words(survival: Survival) -> list[str]:
+    """Return what broke, in words for a list: each cause, and each trait that none explains.
+
+    Empty where everything was kept; what nobody could prove is told as such.
+    """
+    explained = {trait for cause in survival.causes for trait in cause.traits}
+    words = [cause_title(cause) for cause in survival.causes]
+    loose = [v for v in survival.verdicts if v.verdict in (LOST, BENT) and v.trait not in explained]
+    words += [_title(verdict.trait).lower() for verdict in loose]
+    if not words:
+        words = [
+            f"{_title(verdict.trait).lower()} unproven"
+            for verdict in survival.verdicts
+            if verdict.verdict == UNPROVEN
+        ]
+    return words
+
+
+def _title(name: str) -> str:
+    trait = trait_by_name(name)
+    return trait.title if trait else name
+
+
 def bench_families(comparison: Comparison) -> list[FamilyRows]:
     """Return the families in their order, each with its rows; empty ones are left out."""
     families = []
@@ -125,7 +149,7 @@ def _stations(comparison: Comparison, trait: Trait, verdict: Verdict) -> list[St
     master_value = master[1].value if master else promised
     values = (promised, master_value, verdict.wrapper, verdict.stream, verdict.picture)
     return [
-        Station(name, _show(trait, value), _state(trait, name, value, verdict))
+        Station(name, _show(trait, value), _drawn(trait, name, verdict))
         for name, value in zip(STATIONS, values, strict=True)
     ]
 
@@ -134,45 +158,18 @@ def _show(trait: Trait, value: TraitValue | None) -> str:
     return "" if value is None else trait.form.show(value)
 
 
-def _state(trait: Trait, station: str, value: TraitValue | None, verdict: Verdict) -> str:
+def _drawn(trait: Trait, station: str, verdict: Verdict) -> str:
+    """Return how a station is drawn: by its witness's own state, quiet where that harms nothing."""
     if station in ("Promise", "Master"):
         return AGREES
-    if station == "Picture":
-        return _picture_state(trait, value, verdict)
-    if value is None and not trait.declared:
-        return AGREES  # nothing can be said there, so the thread runs through
-    if value is None:
-        spoken = verdict.wrapper is not None or verdict.stream is not None
-        # Where the other witness speaks, or silence means what was promised, it is harmless.
-        harmless = spoken or verdict.verdict in ("kept", "unproven")
-        return AGREES if harmless else SILENT
-    agrees = _agrees(trait, value, verdict)
-    return AGREES if agrees or verdict.verdict == "kept" else DIFFERS
-
-
-def _agrees(trait: Trait, value: TraitValue, verdict: Verdict) -> bool:
-    same = value == verdict.promised or mean_the_same(trait.name, value, verdict.promised)
-    return same or _show(trait, value) == _show(trait, verdict.promised)
-
-
-def _picture_state(trait: Trait, value: TraitValue | None, verdict: Verdict) -> str:
-    if trait.family == "carriage":
-        return AGREES  # the picture has no part in it
-    if trait.name == "content_light" and value is not None:
-        measure = verdict.measure
-        return DIFFERS if measure is not None and measure.value > measure.limit else AGREES
-    broken = verdict.verdict in ("lost", "bent")
-    # Witnesses that all say the right thing leave only the picture to have broken it: squeezed
-    # codes, say, show just the limited range that was promised, and are lost.
-    by_picture = broken and (_tags_are_right(trait, verdict) or not trait.declared)
-    if value is not None:
-        ok = verdict.verdict == "kept" or (_agrees(trait, value, verdict) and not by_picture)
-        return AGREES if ok else DIFFERS
-    if by_picture:
-        return DIFFERS
-    return AGREES if verdict.verdict == "kept" else UNKNOWN
-
-
-def _tags_are_right(trait: Trait, verdict: Verdict) -> bool:
-    spoken = [said for said in (verdict.wrapper, verdict.stream) if said is not None]
-    return bool(spoken) and all(_agrees(trait, said, verdict) for said in spoken)
+    states = verdict.states
+    state: str = getattr(states, station.lower())
+    if state == CANNOT_TELL:
+        # The picture has no part in how a file is carried.
+        quiet = verdict.verdict == KEPT or trait.family == CARRIAGE
+        return AGREES if quiet else UNKNOWN
+    if state == SILENT:
+        # The other witness speaks, silence means what was promised, or nothing can be said there.
+        harmless = not states.wrapper == states.stream == SILENT or not trait.declared
+        return AGREES if harmless or verdict.verdict in (KEPT, UNPROVEN) else SILENCE
+    return AGREES if state == KEPT else DIFFERS

@@ -1,12 +1,11 @@
 """The evidence slip of one trait: who says what and where, the drawing that proves it, the cure."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ..colour.difference import difference_name
 from ..declared import Declaration, TraitValue
 from ..judged import Cause, Comparison, Verdict
-from ..measured import CodeUse, FrameLikeness
+from ..measured import CodeUse, LikenessSummary
 from ..promised import Trait, promise_words, stated_by, trait_by_name
 from .bench import cause_title
 from .drawings import SCREEN, drawing_of
@@ -132,8 +131,8 @@ def _whole_lines(comparison: Comparison, trait: Trait) -> list[WitnessLine]:
         if light.above_peak is not None:
             more = f"{more}; {light.above_peak:.3%} of samples above the stated display's peak"
         lines.append(WitnessLine("measured", levels, more))
-    if trait.name == "detail" and comparison.survey.series:
-        lines.append(_likeness(comparison.survey.series, comparison.promise.value("transfer")))
+    if trait.name == "detail" and comparison.survey.likeness:
+        lines.append(_likeness(comparison.survey.likeness, comparison.promise.value("transfer")))
     if trait.family == "sphere":
         lines += [WitnessLine(*line) for line in sphere_lines(comparison)]
     if trait.family == "eyes":
@@ -144,19 +143,15 @@ def _whole_lines(comparison: Comparison, trait: Trait) -> list[WitnessLine]:
     return lines
 
 
-def _likeness(series: Sequence[FrameLikeness], transfer: TraitValue | None) -> WitnessLine:
+def _likeness(found: LikenessSummary, transfer: TraitValue | None) -> WitnessLine:
     """Return how like the expected picture the export is, over every frame."""
-    mean = sum(one.ssim for one in series) / len(series)
-    worst = min(series, key=lambda one: one.ssim)
-    shown = f"SSIM {mean:.4f}, worst frame {worst.export_frame}: {worst.ssim:.4f}"
-    more = [f"PSNR {sum(one.psnr for one in series) / len(series):.1f} dB"]
-    seen = [one.delta_e for one in series if one.delta_e is not None]
-    if seen:
+    shown = f"SSIM {found.ssim_mean:.4f}, worst frame {found.worst_frame}: {found.ssim_worst:.4f}"
+    more = [f"PSNR {found.psnr_mean:.1f} dB"]
+    if found.delta_e is not None:
         unit = difference_name(transfer if isinstance(transfer, int) else 0)
-        place = max(one.delta_e_worst or 0.0 for one in series)
-        more.append(f"{unit} {sum(seen) / len(seen):.2f}, worst place {place:.1f}")
+        more.append(f"{unit} {found.delta_e:.2f}, worst place {found.delta_e_worst or 0.0:.1f}")
     return WitnessLine(
-        "likeness", shown, f"{'; '.join(more)}; all {len(series)} frames, made small"
+        "likeness", shown, f"{'; '.join(more)}; all {found.frames} frames, made small"
     )
 
 

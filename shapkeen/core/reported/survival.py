@@ -4,13 +4,18 @@ from dataclasses import asdict
 
 from ..judged import Comparison
 
+STAGE = "whole"
+"""Every frame of both files was measured."""
+
 
 def survival_object(comparison: Comparison) -> dict[str, object]:
     """Return the object; cures and the frame that shows most are added to the contract's keys."""
     survival, survey = comparison.survival, comparison.survey
     return {
         "schema": "shapkeen.survival/1",
+        "files": {"master": comparison.master.file.name, "export": comparison.export.file.name},
         "overall": survival.overall,
+        "stage": STAGE,
         "verdicts": [asdict(verdict) for verdict in survival.verdicts],
         "causes": [asdict(cause) for cause in survival.causes],
         "frames": {

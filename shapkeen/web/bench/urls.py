@@ -7,5 +7,7 @@ from . import views
 app_name = "bench"
 urlpatterns = [
     path("attempt/<int:attempt_id>/", views.bench, name="bench"),
+    path("attempt/<int:attempt_id>/measure/", views.measure, name="measure"),
     path("attempt/<int:attempt_id>/trait/<slug:name>/", views.trait, name="trait"),
+    path("file/<int:reel_id>/", views.file, name="file"),
 ]

@@ -1,29 +1,40 @@
-"""The Bench page, and one trait's row with its slip."""
+"""The Bench page, one trait's row with its slip, and what a single file says and shows."""
+
+from typing import Any
 
 from django.http import Http404, HttpRequest, HttpResponse
-from django.shortcuts import render
-from django.views.decorators.http import require_GET
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_GET, require_POST
 from django.views.decorators.vary import vary_on_headers
 
+from ...core.errors import CoreError
+from ...core.judged.alone import tell_alone
 from ...core.reported.bench import bench_families, cause_lines, row_of
+from ...core.reported.declared import declaration_from_object
 from ...core.reported.figures.thread import station_heads
 from ...core.reported.slip import slip_of
-from ..library.access import visible_attempt
-from ..plan.settings_check import check_sheet
+from ..library.access import visible_attempt, visible_reel
+from ..library.models import Attempt
+from ..library.services import read_sheet
+from ..work.models import Job
+from . import services
+from .settings_check import check_sheet
 
 
 @require_GET
 def bench(request: HttpRequest, attempt_id: int) -> HttpResponse:
     """Show the thread map of one attempt; ?open=trait unfolds that trait's slip."""
     attempt = visible_attempt(request, attempt_id)
-    context = {"attempt": attempt, "job": attempt.job, "place": "bench"}
-    comparison = attempt.comparison()
+    comparison = services.comparison_of(attempt)
     if comparison is None:
-        return render(request, "bench/waiting.html", context)
+        return waiting(request, attempt, place="bench")
     opened = request.GET.get("open", "")
     verdict = next((v for v in comparison.survival.verdicts if v.trait == opened), None)
     families = bench_families(comparison)
-    context |= {
+    context = {
+        "attempt": attempt,
+        "place": "bench",
+        "judged": attempt.judged,
         "families": families,
         "unfolded": [family.name for family in families if family.holds_kept(opened)],
         "causes": cause_lines(comparison),
@@ -33,8 +44,38 @@ def bench(request: HttpRequest, attempt_id: int) -> HttpResponse:
         "survey": comparison.survey,
         "notices": comparison.export.notices,
         "settings_check": check_sheet(attempt, comparison),
+        **standing(attempt),
     }
     return render(request, "bench/bench.html", context)
+
+
+def standing(attempt: Attempt) -> dict[str, Any]:
+    """Return whether the judgement is current, and the work that will bring a newer one."""
+    job = Job.objects.latest_of(Attempt.WORK, attempt.pk)
+    reasons = list(attempt.out_of_date)
+    for reel, words in (
+        (attempt.delivery.title.master, "the master has changed on its disk, or cannot be reached"),
+        (attempt.reel, "the export has changed on its disk, or cannot be reached"),
+    ):
+        if not reel.is_as_read():
+            reasons.append(words)
+    open_job = job if job is not None and (not job.is_over or (reasons and job.error)) else None
+    return {"reasons": reasons, "job": open_job}
+
+
+def waiting(request: HttpRequest, attempt: Attempt, *, place: str) -> HttpResponse:
+    """Show an attempt that was not judged yet: the work under way, or why it ended."""
+    job = Job.objects.latest_of(Attempt.WORK, attempt.pk)
+    context = {"attempt": attempt, "job": job, "place": place}
+    return render(request, "bench/waiting.html", context)
+
+
+@require_POST
+def measure(request: HttpRequest, attempt_id: int) -> HttpResponse:
+    """Have an attempt measured and judged as promise and files stand now."""
+    attempt = visible_attempt(request, attempt_id)
+    services.measure(attempt)
+    return redirect(attempt)
 
 
 @require_GET
@@ -42,7 +83,7 @@ def bench(request: HttpRequest, attempt_id: int) -> HttpResponse:
 def trait(request: HttpRequest, attempt_id: int, name: str) -> HttpResponse:
     """Show one trait's row, with its slip unless ?folded is asked for."""
     attempt = visible_attempt(request, attempt_id)
-    comparison = attempt.comparison()
+    comparison = services.comparison_of(attempt)
     verdict = next(
         (v for v in comparison.survival.verdicts if v.trait == name) if comparison else iter(()),
         None,
@@ -57,3 +98,19 @@ def trait(request: HttpRequest, attempt_id: int, name: str) -> HttpResponse:
         "slip": None if folded else slip_of(comparison, verdict),
     }
     return render(request, "bench/_trait.html", context)
+
+
+@require_GET
+def file(request: HttpRequest, reel_id: int) -> HttpResponse:
+    """Show what one file says: both witnesses beside each other, and every field found."""
+    reel = visible_reel(request, reel_id)
+    context: dict[str, Any] = {"reel": reel, "attempt": getattr(reel, "attempt", None)}
+    try:
+        context["sheet"] = read_sheet(reel)
+        statistics = services.file_statistics(reel)
+        if statistics is not None:
+            declared = declaration_from_object(reel.declaration)
+            context |= {"whole": statistics, "statements": tell_alone(statistics, declared)}
+    except CoreError as error:
+        context["error"] = error.text
+    return render(request, "library/file.html", context)

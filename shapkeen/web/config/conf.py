@@ -22,6 +22,8 @@ class Conf:
     survey_workers: int
     child_memory_bytes: int
     child_time_s: int
+    child_wall_s: int
+    made_bytes: int
 
     @property
     def upload_dir(self) -> Path:
@@ -38,8 +40,14 @@ class Conf:
         return self.data_dir / "kernels"
 
     @property
-    def still_dir(self) -> Path:
-        return self.data_dir / "stills"
+    def made_dir(self) -> Path:
+        """Return where stills, moments and proxies are kept."""
+        return self.data_dir / "made"
+
+    @property
+    def work_dir(self) -> Path:
+        """Return where work that is under way puts what it makes; emptied at every start."""
+        return self.data_dir / "work"
 
 
 def _whole(name: str, default: int) -> int:
@@ -79,6 +87,8 @@ def load() -> Conf:
         survey_workers=_whole("SHAPKEEN_SURVEY_WORKERS", os.cpu_count() or 1),
         child_memory_bytes=_whole("SHAPKEEN_CHILD_MEMORY", 6 * 1024**3),
         child_time_s=_whole("SHAPKEEN_CHILD_TIME", 6 * 3600),
+        child_wall_s=_whole("SHAPKEEN_CHILD_WALL", 24 * 3600),
+        made_bytes=_whole("SHAPKEEN_MADE_LIMIT", 4 * 1024**3),
     )
 
 

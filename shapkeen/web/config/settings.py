@@ -27,11 +27,12 @@ INSTALLED_APPS = [
     "django_tasks",
     "django_tasks_db",
     "csp",
+    "shapkeen.web.work",
     "shapkeen.web.library",
-    "shapkeen.web.jobs",
-    "shapkeen.web.bench",
-    "shapkeen.web.plan",
+    "shapkeen.web.bench.apps.BenchConfig",
     "shapkeen.web.look.apps.LookConfig",
+    "shapkeen.web.plan",
+    "shapkeen.web.serving",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",

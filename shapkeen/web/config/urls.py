@@ -4,10 +4,10 @@ from django.contrib.auth import views as auth
 from django.urls import include, path
 
 urlpatterns = [
-    path("enter/", auth.LoginView.as_view(template_name="account/enter.html"), name="login"),
-    path("leave/", auth.LogoutView.as_view(), name="logout"),
+    path("log-in/", auth.LoginView.as_view(template_name="account/log_in.html"), name="login"),
+    path("log-out/", auth.LogoutView.as_view(), name="logout"),
     path("", include("shapkeen.web.library.urls")),
-    path("", include("shapkeen.web.jobs.urls")),
+    path("", include("shapkeen.web.work.urls")),
     path("", include("shapkeen.web.bench.urls")),
     path("", include("shapkeen.web.look.urls")),
     path("", include("shapkeen.web.plan.urls")),

@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from pathlib import Path
-from typing import Any
+from typing import Any, ClassVar
 
 from django.conf import settings
 from django.contrib.auth.models import AbstractBaseUser, AnonymousUser
 from django.db import models
 from django.urls import reverse
+from django.utils import timezone
 
-from ...core.judged import Comparison
-from ...core.promised import Promise, promise_from_json
-from ...core.reported.record import comparison_from_record
+from ...core.declared import fingerprint
+from ...core.errors import CoreError
+from ...core.promised import Promise, promise_digest, promise_from_json, promise_from_master
+from ...core.reported.declared import declaration_from_object
 from . import roots
 
 Viewer = AbstractBaseUser | AnonymousUser
@@ -24,7 +27,7 @@ class ReelQuerySet(models.QuerySet["Reel"]):
         return self if user.is_authenticated else self.none()
 
     def with_context(self) -> ReelQuerySet:
-        return self.select_related("title", "attempt__delivery__title", "attempt__job")
+        return self.select_related("title", "attempt__delivery__title")
 
 
 class Reel(models.Model):
@@ -46,7 +49,7 @@ class Reel(models.Model):
         return self.name
 
     def get_absolute_url(self) -> str:
-        return reverse("library:file", args=[self.pk])
+        return reverse("bench:file", args=[self.pk])
 
     @property
     def name(self) -> str:
@@ -56,6 +59,24 @@ class Reel(models.Model):
         """Return the file's place; raises UsageError where it is gone or outside its root."""
         return roots.resolve(self.root, self.path)
 
+    @property
+    def state(self) -> tuple[int, int]:
+        """Return size in bytes and time of change in ns, as they were when it was read last."""
+        return self.size_bytes, self.changed_ns
+
+    def is_as_read(self) -> bool:
+        """Return whether the file still is the one that was read; False if it is gone."""
+        try:
+            found = fingerprint(self.locate())
+        except CoreError:
+            return False
+        return (found.size_bytes, found.changed_ns) == self.state
+
+    def take_over(self, size_bytes: int, changed_ns: int, declaration: dict[str, Any]) -> None:
+        """Save what the file declares since it was replaced."""
+        self.size_bytes, self.changed_ns, self.declaration = size_bytes, changed_ns, declaration
+        self.save(update_fields=["size_bytes", "changed_ns", "declaration"])
+
 
 class TitleQuerySet(models.QuerySet["Title"]):
     def visible_to(self, user: Viewer) -> TitleQuerySet:
@@ -63,8 +84,10 @@ class TitleQuerySet(models.QuerySet["Title"]):
         return self if user.is_authenticated else self.none()
 
     def with_deliveries(self) -> TitleQuerySet:
+        """Return titles with all that lists show; of judgements the columns, not the findings."""
+        attempts = Attempt.objects.listed()
         return self.select_related("master").prefetch_related(
-            "deliveries__attempts__job", "deliveries__kept_plan"
+            "deliveries__kept_plan", models.Prefetch("deliveries__attempts", queryset=attempts)
         )
 
 
@@ -94,6 +117,11 @@ class Delivery(models.Model):
     title = models.ForeignKey(Title, on_delete=models.CASCADE, related_name="deliveries")
     name = models.CharField(max_length=80)
     promise_text = models.TextField(blank=True)
+    promise_digest = models.CharField(max_length=64, blank=True)
+    promise_at = models.DateTimeField(default=timezone.now)
+    promise_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+"
+    )
 
     class Meta:
         ordering = ["name"]
@@ -114,6 +142,24 @@ class Delivery(models.Model):
             return None
         return promise_from_json(self.promise_text, origin=f"delivery {self.name}")
 
+    def effective_promise(self) -> Promise:
+        """Return all that is promised; raises UsageError where the master cannot keep it."""
+        master = declaration_from_object(self.title.master.declaration)
+        return promise_from_master(master, overrides=self.overrides())
+
+    def set_promise(self, text: str, *, by: Any, at: datetime) -> None:
+        """Save what the delivery asks for, who asked and when, and its digest."""
+        self.promise_text, self.promise_at = text, at
+        self.promise_by = by if by is not None and by.is_authenticated else None
+        self.promise_digest = promise_digest(self.effective_promise())
+        fields = ["promise_text", "promise_at", "promise_by", "promise_digest"]
+        self.save(update_fields=fields)
+
+    def refresh_digest(self) -> None:
+        """Save the digest anew: the master declares something else than before."""
+        self.promise_digest = promise_digest(self.effective_promise())
+        self.save(update_fields=["promise_digest"])
+
     @property
     def latest(self) -> Attempt | None:
         """Return the newest attempt, from prefetched ones where there are."""
@@ -126,18 +172,29 @@ class AttemptQuerySet(models.QuerySet["Attempt"]):
         return self if user.is_authenticated else self.none()
 
     def with_context(self) -> AttemptQuerySet:
-        return self.select_related("delivery__title__master", "delivery__kept_plan", "reel", "job")
+        return self.select_related(
+            "delivery__title__master",
+            "delivery__kept_plan",
+            "reel",
+            "judgement__promise_by",
+        )
+
+    def listed(self) -> AttemptQuerySet:
+        """Return attempts with what lists show of their judgements and files."""
+        return self.select_related("reel", "judgement").defer(
+            "judgement__findings", "reel__declaration"
+        )
 
 
 class Attempt(models.Model):
-    """One export for a delivery, and what comparing it with the master brought."""
+    """One export for a delivery."""
+
+    WORK: ClassVar[str] = "survey"
+    """The kind of work that measures it."""
 
     delivery = models.ForeignKey(Delivery, on_delete=models.CASCADE, related_name="attempts")
     number = models.PositiveIntegerField()
     reel = models.OneToOneField(Reel, on_delete=models.PROTECT, related_name="attempt")
-    overall = models.CharField(max_length=10, blank=True)
-    tally = models.JSONField(default=list)
-    record = models.JSONField(null=True)
 
     objects = AttemptQuerySet.as_manager()
 
@@ -153,14 +210,12 @@ class Attempt(models.Model):
     def get_absolute_url(self) -> str:
         return reverse("bench:bench", args=[self.pk])
 
-    def record_comparison(self, record: dict[str, Any], overall: str, tally: list[Any]) -> None:
-        """Save what was found, named fields only."""
-        self.record, self.overall, self.tally = record, overall, tally
-        self.save(update_fields=["record", "overall", "tally"])
+    @property
+    def judged(self) -> Any:
+        """Return the judgement made last, whatever has moved on since; None before any."""
+        return getattr(self, "judgement", None)
 
-    def comparison(self) -> Comparison | None:
-        """Return the stored comparison; None before the survey has ended, or if it is outdated."""
-        try:
-            return comparison_from_record(self.record) if self.record else None
-        except ValueError:
-            return None
+    @property
+    def out_of_date(self) -> list[str]:
+        """Return why the judgement is no longer that of the present promise and files."""
+        return self.judged.reasons_out_of_date(self) if self.judged else []

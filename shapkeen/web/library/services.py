@@ -8,15 +8,16 @@ from django.conf import settings
 from django.contrib.auth.models import AbstractBaseUser, AnonymousUser
 from django.db import transaction
 from django.db.models import Max
+from django.utils import timezone
 
-from ...core.errors import UnreadableFileError
-from ...core.measured import FileSurvey
 from ...core.reported.declared import declaration_from_object
 from ...core.reported.sheet import FileSheet, file_sheet, outline_from_object
-from ..jobs.sandbox import ChildDiedError, run_child
-from ..jobs.services import begin_again, start_survey
+from ..work.boundary import run_child
+from ..work.child import Work
+from . import works
 from .models import Attempt, Delivery, Reel, Title
 from .roots import resolve
+from .signals import attempt_added, promise_changed
 from .uploads import ReelFile
 
 READ_TIME_S = 20
@@ -54,7 +55,7 @@ def read_file(root: str, path: str) -> ReadFile:
 
     Raises UsageError for a path outside the roots, UnreadableFileError for what cannot be read.
     """
-    return ReadFile(root, path, _headers_of(resolve(root, path), "read"))
+    return ReadFile(root, path, _headers_of(resolve(root, path), works.read))
 
 
 def read_sheet(reel: Reel) -> FileSheet:
@@ -63,33 +64,13 @@ def read_sheet(reel: Reel) -> FileSheet:
     Raises UsageError where it is gone or outside its root, UnreadableFileError where it can no
     longer be read.
     """
-    found = _headers_of(reel.locate(), "outline")
+    found = _headers_of(reel.locate(), works.outline)
     declaration = declaration_from_object(found["declaration"])
     return file_sheet(declaration, outline_from_object(found["outline"]))
 
 
-def surveyed(reel: Reel) -> FileSurvey | None:
-    """Return what every frame of a file shows, where a survey has counted it already."""
-    attempt = getattr(reel, "attempt", None)
-    if attempt is not None:
-        comparison = attempt.comparison()
-        return comparison.survey.export_statistics if comparison else None
-    measured = Attempt.objects.filter(delivery__title__master=reel, record__isnull=False)
-    newest = measured.order_by("-pk").first()
-    comparison = newest.comparison() if newest else None
-    return comparison.survey.master_statistics if comparison else None
-
-
-def _headers_of(place: Path, work: str) -> dict[str, Any]:
-    try:
-        return run_child(work, path=str(place), time_s=READ_TIME_S)
-    except ChildDiedError as error:
-        raise UnreadableFileError(
-            "Reading the file's headers took too long or failed badly. The file is damaged: "
-            "export it again.",
-            code="reader-failed",
-            where=place.name,
-        ) from error
+def _headers_of(place: Path, work: Work) -> dict[str, Any]:
+    return run_child(work, path=str(place), time_s=READ_TIME_S)
 
 
 def discard_upload(root: str, path: str) -> None:
@@ -99,13 +80,10 @@ def discard_upload(root: str, path: str) -> None:
 
 
 @transaction.atomic
-def change_promise(delivery: Delivery, text: str) -> None:
-    """Save a delivery's own promise, and judge its latest attempt anew by it."""
-    delivery.promise_text = text
-    delivery.save(update_fields=["promise_text"])
-    latest = delivery.latest
-    if latest is not None:
-        begin_again(latest.job)
+def change_promise(delivery: Delivery, text: str, *, by: User) -> None:
+    """Save a delivery's own promise; whoever judges by it hears of it."""
+    delivery.set_promise(text, by=by, at=timezone.now())
+    promise_changed.send(sender=Delivery, delivery=delivery)
 
 
 def create_title(name: str, note: str, root: str, path: str, *, by: User) -> Title:
@@ -115,13 +93,21 @@ def create_title(name: str, note: str, root: str, path: str, *, by: User) -> Tit
         return Title.objects.create(name=name, note=note, master=read.keep(by))
 
 
+def delivery_named(title: Title, name: str) -> Delivery:
+    """Return a title's delivery of that name, made if it is new."""
+    delivery, is_new = Delivery.objects.get_or_create(title=title, name=name)
+    if is_new:
+        delivery.refresh_digest()
+    return delivery
+
+
 def add_attempt(title: Title, delivery_name: str, root: str, path: str, *, by: User) -> Attempt:
     """Return a new attempt of a delivery (made if it is new), its survey under way."""
     read = read_file(root, path)
     with transaction.atomic():
         reel = read.keep(by)
-        delivery, _ = Delivery.objects.get_or_create(title=title, name=delivery_name)
+        delivery = delivery_named(title, delivery_name)
         last = delivery.attempts.aggregate(last=Max("number"))["last"] or 0
         attempt = Attempt.objects.create(delivery=delivery, number=last + 1, reel=reel)
-        start_survey(attempt)
+        attempt_added.send(sender=Attempt, attempt=attempt)
     return attempt

@@ -10,6 +10,5 @@ urlpatterns = [
     path("title/add/", views.add_title, name="add-title"),
     path("title/<int:title_id>/", views.title, name="title"),
     path("title/<int:title_id>/add-export/", views.add_export, name="add-export"),
-    path("file/<int:reel_id>/", views.file, name="file"),
     path("delivery/<int:delivery_id>/promise/", views.delivery_promise, name="delivery-promise"),
 ]

@@ -1,38 +1,52 @@
 """Shelf and Title pages, and bringing files in."""
 
+from collections.abc import Iterable
 from typing import Any
 
 from django.contrib import messages
+from django.core.paginator import Paginator
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_http_methods
 
 from ...core.errors import CoreError, UsageError
-from ...core.judged.alone import tell_alone
-from ...core.reported.declared import declaration_from_object
-from ..jobs.models import Job
+from ..work.models import Job
+from ..work.services import latest_jobs
 from . import roots, services
-from .access import visible_reel
 from .forms import ExportForm, FileChoice, PromiseForm, TitleForm
-from .models import Delivery, Title
+from .models import Attempt, Delivery, Title
 from .promise import promise_families
+
+TITLES_A_PAGE, DELIVERIES_A_PAGE = 20, 50
 
 
 @require_GET
 def shelf(request: HttpRequest) -> HttpResponse:
     """Show every title with its deliveries and their verdicts."""
     titles = Title.objects.visible_to(request.user).with_deliveries()
-    return render(request, "library/shelf.html", {"titles": titles})
+    page = Paginator(titles, TITLES_A_PAGE).get_page(request.GET.get("page"))
+    jobs = _jobs_of(delivery for title in page for delivery in title.deliveries.all())
+    return render(request, "library/shelf.html", {"page": page, "jobs": jobs})
+
+
+def _jobs_of(deliveries: Iterable[Delivery]) -> dict[int, Job]:
+    """Return the latest work of each attempt that has no judgement yet."""
+    open_ones = [one.pk for d in deliveries for one in d.attempts.all() if one.judged is None]
+    return latest_jobs(Attempt.WORK, open_ones)
 
 
 @require_GET
 def title(request: HttpRequest, title_id: int) -> HttpResponse:
     """Show one title: its master, its promise, its deliveries."""
     found = _title(request, title_id)
-    running = Job.objects.unfinished().filter(attempt__delivery__title=found).exists()
-    context = {"title": found, "families": promise_families(found), "running": running}
-    part = request.htmx and request.GET.get("part") == "deliveries"  # type: ignore[attr-defined]
-    return render(request, "library/_deliveries.html" if part else "library/title.html", context)
+    page = Paginator(found.deliveries.all(), DELIVERIES_A_PAGE).get_page(request.GET.get("page"))
+    jobs = _jobs_of(page)
+    running = any(not job.is_over for job in jobs.values())
+    context = {"title": found, "page": page, "jobs": jobs, "running": running}
+    if request.htmx and request.GET.get("part") == "deliveries":  # type: ignore[attr-defined]
+        return render(request, "library/_deliveries.html", context)
+    context["families"] = promise_families(found)
+    return render(request, "library/title.html", context)
 
 
 def _title(request: HttpRequest, title_id: int) -> Title:
@@ -84,30 +98,14 @@ def delivery_promise(request: HttpRequest, delivery_id: int) -> HttpResponse:
     form = PromiseForm(**_posted(request), instance=delivery)
     if request.method == "POST":
         if form.is_valid():
-            services.change_promise(delivery, form.cleaned_data["promise_text"])
-            messages.success(request, "The promise was saved; the latest attempt is judged anew.")
+            services.change_promise(delivery, form.cleaned_data["promise_text"], by=request.user)
+            messages.success(request, "The promise was saved, and its attempts were judged by it.")
             return redirect(delivery)
         delivery.refresh_from_db()
     families = promise_families(delivery.title, delivery)
     context = {"delivery": delivery, "form": form, "families": families}
     status = 422 if form.errors else 200
     return render(request, "library/delivery_promise.html", context, status=status)
-
-
-@require_GET
-def file(request: HttpRequest, reel_id: int) -> HttpResponse:
-    """Show what one file says: both witnesses beside each other, and every field found."""
-    reel = visible_reel(request, reel_id)
-    context: dict[str, Any] = {"reel": reel, "attempt": getattr(reel, "attempt", None)}
-    try:
-        context["sheet"] = services.read_sheet(reel)
-        whole = services.surveyed(reel)
-        if whole is not None:
-            declared = declaration_from_object(reel.declaration)
-            context |= {"whole": whole, "statements": tell_alone(whole, declared)}
-    except CoreError as error:
-        context["error"] = error.text
-    return render(request, "library/file.html", context)
 
 
 def _posted(request: HttpRequest) -> dict[str, Any]:

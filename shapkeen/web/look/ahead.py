@@ -9,6 +9,7 @@ from typing import Any
 from ...core.colour.codepoints import HDR_TRANSFERS
 from ...core.errors import CoreError
 from ...core.rehearsed import HDR_DISPLAYS, SDR_DISPLAYS
+from ..bench.services import comparison_of
 from ..library.models import Attempt
 from . import stills
 from .moments import strip_of
@@ -19,7 +20,7 @@ def draw_ahead(sender: object, attempt: Attempt, **_: Any) -> None:
 
     Whatever goes wrong here goes unsaid: each still is drawn when it is asked for.
     """
-    comparison = attempt.comparison()
+    comparison = comparison_of(attempt)
     if comparison is None:
         return
     strip, pairs = strip_of(comparison.survey), comparison.survey.pairs

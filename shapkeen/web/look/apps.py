@@ -10,7 +10,7 @@ class LookConfig(AppConfig):
 
     def ready(self) -> None:
         """Listen for finished surveys."""
-        from ..jobs.signals import surveyed
+        from ..bench.signals import measured
         from .ahead import draw_ahead
 
-        surveyed.connect(draw_ahead, dispatch_uid="draw ahead")
+        measured.connect(draw_ahead, dispatch_uid="draw ahead")

@@ -12,6 +12,8 @@ from ...core.colour.codepoints import HDR_TRANSFERS
 from ...core.colour.difference import difference_name
 from ...core.judged import Comparison
 from ...core.rehearsed import HDR_DISPLAYS, SDR_DISPLAYS
+from ..bench.services import comparison_of, frame_pairs
+from ..bench.views import standing, waiting
 from ..library.access import visible_attempt, whole_number
 from ..library.models import Attempt
 from . import services, stills
@@ -29,6 +31,7 @@ def _context(request: HttpRequest, attempt: Attempt, comparison: Comparison) -> 
     displays = HDR_DISPLAYS if transfer in HDR_TRANSFERS else SDR_DISPLAYS
     return {
         "attempt": attempt,
+        **standing(attempt),
         "place": "look",
         "strip": strip,
         "worst": [(index, strip.rows[index][1]) for index in strip.worst],
@@ -44,9 +47,9 @@ def _context(request: HttpRequest, attempt: Attempt, comparison: Comparison) -> 
 def around(request: HttpRequest, attempt_id: int) -> HttpResponse:
     """Show both spheres from the inside, turning together."""
     attempt = visible_attempt(request, attempt_id)
-    comparison = attempt.comparison()
+    comparison = comparison_of(attempt)
     if comparison is None:
-        return _waiting(request, attempt)
+        return waiting(request, attempt, place="look")
     from ...core.rehearsed.proxy import proxy_step
 
     rate = rate_of(comparison)
@@ -61,18 +64,13 @@ def around(request: HttpRequest, attempt_id: int) -> HttpResponse:
     return render(request, "look/around.html", context)
 
 
-def _waiting(request: HttpRequest, attempt: Attempt) -> HttpResponse:
-    context = {"attempt": attempt, "job": attempt.job, "place": "look"}
-    return render(request, "bench/waiting.html", context)
-
-
 @require_GET
 def both_eyes(request: HttpRequest, attempt_id: int) -> HttpResponse:
     """Show both eyes through coloured glasses, one after the other, or as a difference."""
     attempt = visible_attempt(request, attempt_id)
-    comparison = attempt.comparison()
+    comparison = comparison_of(attempt)
     if comparison is None:
-        return _waiting(request, attempt)
+        return waiting(request, attempt, place="look")
     form = ScreenForm()
     context = _context(request, attempt, comparison)
     context |= {
@@ -89,7 +87,7 @@ def both_eyes(request: HttpRequest, attempt_id: int) -> HttpResponse:
 def parallax(request: HttpRequest, attempt_id: int) -> HttpResponse:
     """Show the parallax drawing for ?width, distance: a screen in metres."""
     attempt = visible_attempt(request, attempt_id)
-    comparison = attempt.comparison()
+    comparison = comparison_of(attempt)
     if comparison is None:
         raise Http404
     form = ScreenForm(request.GET)
@@ -105,11 +103,13 @@ def keep_convergence(request: HttpRequest, attempt_id: int) -> HttpResponse:
     attempt = visible_attempt(request, attempt_id)
     form = ConvergenceForm(request.POST)
     if form.is_valid():
-        count = services.keep_convergence(attempt.delivery.title, form.cleaned_data["shift"])
+        count = services.keep_convergence(
+            attempt.delivery.title, form.cleaned_data["shift"], by=request.user
+        )
         messages.success(
             request,
             f"Convergence {form.cleaned_data['shift']:+.2f} % is promised in every delivery of "
-            f"this title now ({count}); their latest attempts are judged anew.",
+            f"this title now ({count}); their attempts were judged by it.",
         )
     else:
         messages.error(request, "Choose a shift between -10 and 10 % of the width.")
@@ -125,15 +125,15 @@ def proxy(
     from ...core.rehearsed.proxy import proxy_pairs, proxy_step
 
     attempt = visible_attempt(request, attempt_id)
-    comparison = attempt.comparison()
+    comparison = comparison_of(attempt)
     if comparison is None:
         raise Http404
     rate = rate_of(comparison)
-    pairs = proxy_pairs(pairs_of(comparison.survey), first, rate)
+    pairs = proxy_pairs(frame_pairs(attempt), first, rate)
     if not pairs:
         raise Http404
     shown = rate / proxy_step(rate)
-    return file_answer(lambda: stills.proxy_path(attempt, pairs, display, shown), "video/mp4")
+    return file_answer(lambda: stills.proxy(attempt, pairs, display, shown), "video/mp4")
 
 
 @require_GET
@@ -144,4 +144,4 @@ def depth(
     """Send one frame's parallax as PNG (core, rehearsed/depth.py)."""
     attempt = visible_attempt(request, attempt_id)
     reel = attempt.delivery.title.master if side == "master" else attempt.reel
-    return file_answer(lambda: stills.parallax_path(reel, frame, stereo))
+    return file_answer(lambda: stills.parallax(reel, frame, stereo))

@@ -9,7 +9,7 @@ from ...core.reported.drawings import SCREEN
 from ...core.reported.figures.eyes import eyes_figure
 from ...core.reported.immersive import eyes_lines
 from ..library.models import Title
-from ..library.services import change_promise
+from ..library.services import User, change_promise
 
 
 def usual_screen() -> Screen:
@@ -31,7 +31,7 @@ def parallax_told(comparison: Comparison, screen: Screen) -> dict[str, object]:
 
 
 @transaction.atomic
-def keep_convergence(title: Title, shift: float) -> int:
+def keep_convergence(title: Title, shift: float, *, by: User) -> int:
     """Promise one convergence in every delivery of a title; return how many there are.
 
     shift: of the right eye against the master's, in % of the width. Once set, it must be the same
@@ -44,5 +44,5 @@ def keep_convergence(title: Title, shift: float) -> int:
         traits["convergence"] = Promised(
             value={"shift": round(shift, 3)}, origin="kept in Look", explicit=True
         )
-        change_promise(delivery, promise_to_json(Promise(traits=traits)))
+        change_promise(delivery, promise_to_json(Promise(traits=traits)), by=by)
     return len(deliveries)

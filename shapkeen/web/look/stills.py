@@ -1,201 +1,161 @@
-"""Stills and moments on disk: made once by a child process, then served from the cache."""
+"""Stills, moments, parallax and proxies: made by a child process, kept by work.made."""
 
 import base64
 import hashlib
-import uuid
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import asdict
 from fractions import Fraction
 from pathlib import Path
+from typing import IO
 
-from django.conf import settings
-
-from ...core.errors import UnreadableFileError
-from ..jobs.sandbox import ChildDiedError, run_child
+from ..bench.services import comparison_of
 from ..library.models import Attempt, Reel
+from ..work.boundary import run_child
+from ..work.made import is_kept, keep_made, kept, made, only_one
+from . import works
 
 MOST = (1600, 900)
 WHOLE = (8192, 4320)
 """For looking at single samples."""
-MOST_MOMENTS = 40
-"""Up to 50 MB each at 3840 × 2160."""
 STILL_TIME_S = 60
 PROXY_TIME_S = 240
-MOST_PROXIES = 200
-"""A few MB each."""
-MOST_FILES = 2000
-"""About 2 GB of stills; the ones not used for longest are removed."""
 
 
-def _identity(source: Path) -> str:
-    mark = source.stat()
-    return f"{source}|{mark.st_size}|{mark.st_mtime_ns}"
+def _state(source: Path) -> str:
+    status = source.stat()
+    return f"{source}|{status.st_size}|{status.st_mtime_ns}"
 
 
-def _cached(identity: str, ending: str) -> Path:
-    folder: Path = settings.CONF.still_dir
-    return folder / f"{hashlib.sha256(identity.encode()).hexdigest()}.{ending}"
+def _key(*told: object) -> str:
+    return hashlib.sha256("|".join(map(str, told)).encode()).hexdigest()
 
 
-def _still(source: Path, frame: int, display: str, most: tuple[int, int]) -> Path:
-    return _cached(f"{_identity(source)}|{frame}|{display}|{most}", "png")
+def _still(source: Path, frame: int, display: str, most: tuple[int, int]) -> str:
+    return _key("still", _state(source), frame, display, most)
 
 
-def still_path(reel: Reel, frame: int, display: str, *, whole: bool = False) -> Path:
-    """Return the file of a still, making it if need be; raises CoreError where it cannot be.
+def still(reel: Reel, frame: int, display: str, *, whole: bool = False) -> IO[bytes]:
+    """Return a still, opened, made if need be; raises CoreError where it cannot be.
 
     whole: with every sample, not made smaller for the page.
     """
-    path = _still(reel.locate(), frame, display, WHOLE if whole else MOST)
-    if path.exists():
-        path.touch()
-        return path
-    draw(reel, [frame], display, whole=whole)
-    return path
+    key = _still(reel.locate(), frame, display, WHOLE if whole else MOST)
+    found = kept(key)
+    if found is None:
+        draw(reel, [frame], display, whole=whole)
+        found = kept(key)
+    return found or made(key, lambda _: _drawn(reel.locate(), [frame], display, whole=whole))
 
 
 def draw(reel: Reel, frames: Sequence[int], display: str, *, whole: bool = False) -> None:
     """Draw the stills of rising frames that are not there yet; raises CoreError."""
     source, most = reel.locate(), WHOLE if whole else MOST
-    paths = {frame: _still(source, frame, display, most) for frame in frames}
-    wanted = [frame for frame, path in paths.items() if not path.exists()]
-    if not wanted:
-        return
-    try:
-        found = run_child(
-            "stills",
-            path=str(source),
-            frames=wanted,
-            display=display,
-            width=most[0],
-            height=most[1],
-            time_s=STILL_TIME_S,
-        )
-    except ChildDiedError as error:
-        raise UnreadableFileError(
-            "The frame could not be decoded.", code="decoder-crashed", where=reel.name
-        ) from error
-    for frame, png in zip(wanted, found["pngs"], strict=True):
-        _write(paths[frame], base64.b64decode(png))
+    # One at a time for a file: whoever waits finds most of what it wants drawn already.
+    with only_one(f"stills of {source}"):
+        wanted = [n for n in frames if not is_kept(_still(source, n, display, most))]
+        if wanted:
+            keep_made(lambda _: _drawn(source, wanted, display, whole=whole))
 
 
-def moment_paths(attempt: Attempt, numbers: tuple[int, int]) -> tuple[Path, Path]:
-    """Return the files of one moment's samples and of its difference picture, made if need be.
+def _drawn(
+    source: Path, frames: Sequence[int], display: str, *, whole: bool
+) -> Mapping[str, bytes]:
+    most = WHOLE if whole else MOST
+    found = run_child(
+        works.stills,
+        path=str(source),
+        frames=list(frames),
+        display=display,
+        width=most[0],
+        height=most[1],
+        time_s=STILL_TIME_S,
+    )
+    return {
+        _still(source, frame, display, most): base64.b64decode(png)
+        for frame, png in zip(frames, found["pngs"], strict=True)
+    }
 
-    numbers: of the master's and of the export's frame. Raises CoreError where they cannot be made.
-    """
+
+def _moment_keys(attempt: Attempt, numbers: tuple[int, int]) -> tuple[str, str]:
     delivery = attempt.delivery
-    master, export = delivery.title.master.locate(), attempt.reel.locate()
-    comparison = attempt.comparison()
+    states = (_state(delivery.title.master.locate()), _state(attempt.reel.locate()))
+    # By the survey too: it says where the master's picture lies in the export's.
+    survey = attempt.judged.survey_id if attempt.judged else None
+    told = (*states, numbers, delivery.promise_digest, survey)
+    return _key("moment", *told), _key("difference", *told)
+
+
+def moment(attempt: Attempt, numbers: tuple[int, int]) -> IO[bytes]:
+    """Return one moment's samples, opened, made if need be; raises CoreError.
+
+    numbers: of the master's and of the export's frame.
+    """
+    keys = _moment_keys(attempt, numbers)
+    return made(keys[0], lambda folder: _moment(attempt, numbers, keys, folder))
+
+
+def difference(attempt: Attempt, numbers: tuple[int, int]) -> IO[bytes]:
+    """Return one moment's difference picture, opened, made if need be; raises CoreError."""
+    keys = _moment_keys(attempt, numbers)
+    return made(keys[1], lambda folder: _moment(attempt, numbers, keys, folder))
+
+
+def _moment(
+    attempt: Attempt, numbers: tuple[int, int], keys: tuple[str, str], folder: Path
+) -> Mapping[str, bytes | Path]:
+    delivery, comparison = attempt.delivery, comparison_of(attempt)
     survey = comparison.survey if comparison else None
-    place = asdict(survey.registration) if survey and survey.registration else None
-    told = f"{numbers}|{delivery.promise_text}|{place}"
-    identity = f"{_identity(master)}|{_identity(export)}|{told}"
-    samples, drawn = _cached(identity, "npz"), _cached(f"{identity}|difference", "png")
-    if samples.exists() and drawn.exists():
-        samples.touch()
-        return samples, drawn
-    samples.parent.mkdir(parents=True, exist_ok=True)
-    part = samples.with_name(f".{uuid.uuid4().hex}.part")
-    try:
-        found = run_child(
-            "moment",
-            master=str(master),
-            export=str(export),
-            promise=delivery.promise_text,
-            origin=f"delivery {delivery.name}",
-            frames=numbers,
-            place=place,
-            raster=survey.export_raster if survey else (1, 1),
-            of_master=survey.master_raster if survey else (1, 1),
-            goal=str(part),
-            time_s=STILL_TIME_S,
-        )
-        part.replace(samples)
-    except ChildDiedError as error:
-        raise UnreadableFileError(
-            "The frames could not be decoded.", code="decoder-crashed", where=attempt.reel.name
-        ) from error
-    finally:
-        part.unlink(missing_ok=True)
-    _write(drawn, base64.b64decode(found["png"]))
-    return samples, drawn
+    goal = folder / "moment.npz"
+    found = run_child(
+        works.moment,
+        master=str(delivery.title.master.locate()),
+        export=str(attempt.reel.locate()),
+        promise=delivery.promise_text,
+        origin=f"delivery {delivery.name}",
+        frames=numbers,
+        place=asdict(survey.registration) if survey and survey.registration else None,
+        raster=survey.export_raster if survey else (1, 1),
+        of_master=survey.master_raster if survey else (1, 1),
+        goal=str(goal),
+        time_s=STILL_TIME_S,
+    )
+    return {keys[0]: goal, keys[1]: base64.b64decode(found["png"])}
 
 
-def parallax_path(reel: Reel, frame: int, stereo: str) -> Path:
-    """Return the file of one frame's parallax, making it if need be; raises CoreError."""
+def parallax(reel: Reel, frame: int, stereo: str) -> IO[bytes]:
+    """Return one frame's parallax, opened, made if need be; raises CoreError."""
     source = reel.locate()
-    path = _cached(f"{_identity(source)}|{frame}|{stereo}|depth", "png")
-    if path.exists():
-        path.touch()
-        return path
-    try:
+    key = _key("parallax", _state(source), frame, stereo)
+
+    def make(_folder: Path) -> Mapping[str, bytes]:
         found = run_child(
-            "depth", path=str(source), frame=frame, stereo=stereo, time_s=STILL_TIME_S
+            works.parallax, path=str(source), frame=frame, stereo=stereo, time_s=STILL_TIME_S
         )
-    except ChildDiedError as error:
-        raise UnreadableFileError(
-            "The frame could not be decoded.", code="decoder-crashed", where=reel.name
-        ) from error
-    _write(path, base64.b64decode(found["png"]))
-    return path
+        return {key: base64.b64decode(found["png"])}
+
+    return made(key, make)
 
 
-def proxy_path(
+def proxy(
     attempt: Attempt, pairs: Sequence[tuple[int, int]], display: str, rate: Fraction
-) -> Path:
-    """Return the file of a proxy of these pairs of frames, made if need be; raises CoreError."""
+) -> IO[bytes]:
+    """Return a proxy of these pairs of frames, opened, made if need be; raises CoreError."""
     master, export = attempt.delivery.title.master.locate(), attempt.reel.locate()
-    told = f"{pairs[0]}|{pairs[-1]}|{len(pairs)}|{display}|proxy"
-    goal = _cached(f"{_identity(master)}|{_identity(export)}|{told}", "mp4")
-    if goal.exists():
-        goal.touch()
-        return goal
-    goal.parent.mkdir(parents=True, exist_ok=True)
-    part = goal.with_name(f".{uuid.uuid4().hex}.part")
-    try:
+    told = (pairs[0], pairs[-1], len(pairs), display)
+    key = _key("proxy", _state(master), _state(export), *told)
+
+    def make(folder: Path) -> Mapping[str, Path]:
+        goal = folder / "proxy.mp4"
         run_child(
-            "proxy",
+            works.proxy,
             master=str(master),
             export=str(export),
             pairs=list(pairs),
             display=display,
             rate=str(rate),
-            goal=str(part),
+            goal=str(goal),
             time_s=PROXY_TIME_S,
         )
-        part.replace(goal)
-    except ChildDiedError as error:
-        raise UnreadableFileError(
-            "The frames could not be decoded.", code="decoder-crashed", where=attempt.reel.name
-        ) from error
-    finally:
-        part.unlink(missing_ok=True)
-    _trim(goal.parent)
-    return goal
+        return {key: goal}
 
-
-def _write(path: Path, data: bytes) -> None:
-    path.parent.mkdir(parents=True, exist_ok=True)
-    part = path.with_name(f".{uuid.uuid4().hex}.part")
-    try:
-        part.write_bytes(data)
-        part.replace(path)
-    finally:
-        part.unlink(missing_ok=True)
-    _trim(path.parent)
-
-
-def _trim(folder: Path) -> None:
-    for kind, most in (("*.png", MOST_FILES), ("*.npz", MOST_MOMENTS), ("*.mp4", MOST_PROXIES)):
-        files = list(folder.glob(kind))
-        if len(files) > most:
-            for path in sorted(files, key=_age)[: len(files) - most]:
-                path.unlink(missing_ok=True)
-
-
-def _age(path: Path) -> float:
-    try:
-        return path.stat().st_mtime
-    except OSError:  # another request removed it meanwhile
-        return 0.0
+    return made(key, make)

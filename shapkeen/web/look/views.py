@@ -1,5 +1,7 @@
 """The Look page, and the stills it draws."""
 
+from typing import Any
+
 from django.http import FileResponse, HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.cache import cache_control
@@ -9,6 +11,8 @@ from ...core.colour.codepoints import HDR_TRANSFERS
 from ...core.colour.difference import difference_name
 from ...core.errors import CoreError
 from ...core.rehearsed import HDR_DISPLAYS, SDR_DISPLAYS, display_words
+from ..bench.services import comparison_of
+from ..bench.views import standing, waiting
 from ..library.access import visible_attempt, whole_number
 from . import stills
 from .answers import file_answer
@@ -20,10 +24,10 @@ from .moments import OVERLAYS, areas_of, aspects_of, circle_of, laid_over, strip
 def look(request: HttpRequest, attempt_id: int) -> HttpResponse:
     """Show master and export of one moment, beside each other or wiped."""
     attempt = visible_attempt(request, attempt_id)
-    comparison = attempt.comparison()
-    context = {"attempt": attempt, "job": attempt.job, "place": "look"}
+    comparison = comparison_of(attempt)
     if comparison is None:
-        return render(request, "bench/waiting.html", context)
+        return waiting(request, attempt, place="look")
+    context: dict[str, Any] = {"attempt": attempt, "place": "look", **standing(attempt)}
     strip, pairs = strip_of(comparison.survey), comparison.survey.pairs
     asked = whole_number(request.GET.get("frame", ""))
     number = pairs[len(pairs) // 2].export_frame if asked is None else asked
@@ -56,7 +60,7 @@ def still(
     attempt = visible_attempt(request, attempt_id)
     reel = attempt.delivery.title.master if side == "master" else attempt.reel
     whole = "whole" in request.GET
-    return file_answer(lambda: stills.still_path(reel, frame, display, whole=whole))
+    return file_answer(lambda: stills.still(reel, frame, display, whole=whole))
 
 
 @require_GET
@@ -66,7 +70,7 @@ def difference(
 ) -> HttpResponse | FileResponse:
     """Send the difference of one pair of frames as PNG."""
     attempt = visible_attempt(request, attempt_id)
-    return file_answer(lambda: stills.moment_paths(attempt, (master_frame, export_frame))[1])
+    return file_answer(lambda: stills.difference(attempt, (master_frame, export_frame)))
 
 
 @require_GET
@@ -82,8 +86,8 @@ def probe(
     if not form.is_valid():
         return render(request, "look/_probe.html", {"error": "Choose a place in the picture."})
     try:
-        samples, _ = stills.moment_paths(attempt, (master_frame, export_frame))
-        probed = probe_moment(load_moment(samples), form.area())
+        with stills.moment(attempt, (master_frame, export_frame)) as samples:
+            probed = probe_moment(load_moment(samples), form.area())
     except CoreError as error:
         return render(request, "look/_probe.html", {"error": error.text})
     rows = [("master", probed.master), ("export", probed.export)]

@@ -8,7 +8,7 @@ from django.contrib.auth.models import AbstractBaseUser, AnonymousUser
 from django.db import transaction
 from django.http import QueryDict
 
-from ...core.errors import UnreadableFileError, UsageError
+from ...core.errors import UsageError
 from ...core.geometry.framing import ImpossibleError
 from ...core.geometry.timecode import frame_of
 from ...core.promised import Promise, promise_to_json
@@ -29,10 +29,11 @@ from ...core.promised.specification import (
     specification_to_json,
 )
 from ...core.reported.declared import declaration_from_object
-from ..jobs.sandbox import ChildDiedError, run_child
 from ..library.access import whole_number
 from ..library.models import Delivery, Title
-from ..library.services import change_promise
+from ..library.services import change_promise, delivery_named
+from ..work.boundary import run_child
+from . import works
 from .models import EncodingSpeed, KeptPlan
 
 TRIAL_TIME_S = 120
@@ -110,7 +111,7 @@ def keep_plan(title: Title, name: str, plan: Plan, fields: dict[str, Any], *, by
 
     What the delivery promised beyond the plan stays; what an earlier plan decided goes.
     """
-    delivery, _ = Delivery.objects.get_or_create(title=title, name=name)
+    delivery = delivery_named(title, name)
     earlier = KeptPlan.objects.filter(delivery=delivery).first()
     own = _beside_plan(delivery, earlier)
     promise = Promise(traits={**own.traits, **promise_of_plan(plan).traits})
@@ -123,7 +124,7 @@ def keep_plan(title: Title, name: str, plan: Plan, fields: dict[str, Any], *, by
             "made_by": by if by.is_authenticated else None,  # type: ignore[misc]
         },
     )
-    change_promise(delivery, promise_to_json(promise))
+    change_promise(delivery, promise_to_json(promise), by=by)
     return delivery
 
 
@@ -141,20 +142,13 @@ def _beside_plan(delivery: Delivery, earlier: KeptPlan | None) -> Promise:
 def measure_encoding(title: Title, plan: Plan) -> None:
     """Measure how fast this machine encodes what is planned; raises CoreError where it cannot."""
     source = title.master.locate()
-    try:
-        found = run_child(
-            "speed",
-            path=str(source),
-            codec=plan.choices.coding.codec,
-            raster=plan.layout.frame,
-            depth=plan.specification.bit_depth,
-            bit_rate=plan.choices.bit_rate,
-            time_s=TRIAL_TIME_S,
-        )
-    except ChildDiedError as error:
-        raise UnreadableFileError(
-            "The trial encoding failed badly or took too long.",
-            code="encoder-crashed",
-            where=title.master.name,
-        ) from error
+    found = run_child(
+        works.speed,
+        path=str(source),
+        codec=plan.choices.coding.codec,
+        raster=plan.layout.frame,
+        depth=plan.specification.bit_depth,
+        bit_rate=plan.choices.bit_rate,
+        time_s=TRIAL_TIME_S,
+    )
     EncodingSpeed.record(plan.choices.coding.codec, found["samples_a_second"])

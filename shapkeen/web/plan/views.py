@@ -141,10 +141,10 @@ def still(request: HttpRequest, title_id: int, frame: int) -> HttpResponse | Fil
     title = _title(request, title_id)
     try:
         display = display_of(services.subject_of_title(title))
-        path = stills.still_path(title.master, frame, display)
+        file = stills.still(title.master, frame, display)
     except CoreError as error:
         return HttpResponse(error.text, status=422, content_type="text/plain; charset=utf-8")
-    return FileResponse(path.open("rb"), content_type="image/png")
+    return FileResponse(file, content_type="image/png")
 
 
 @require_GET

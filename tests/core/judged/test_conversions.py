@@ -17,7 +17,8 @@ with warnings.catch_warnings():
     warnings.simplefilter("ignore")
     import colour
 
-from shapkeen.core.judged import Comparison, compare_files
+from shapkeen.core.compared import compare_files
+from shapkeen.core.judged import Comparison
 from shapkeen.core.promised import Promise, Promised
 from tests.builders import media
 from tests.builders.media import HDR, PHOTOS, SDR, coded, photo_frames, write

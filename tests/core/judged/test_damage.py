@@ -11,8 +11,8 @@ from fractions import Fraction
 import cv2
 import numpy as np
 
+from shapkeen.core.compared import compare_files
 from shapkeen.core.errors import UnreadableFileError, UsageError
-from shapkeen.core.judged import compare_files
 from tests.builders import media
 from tests.builders.media import HDR, LIGHT, MASTERED, SDR, X265, changed, padded, resized, write
 

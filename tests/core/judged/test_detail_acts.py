@@ -11,7 +11,7 @@ import cv2
 import numpy as np
 from av.video.frame import VideoFrame
 
-from shapkeen.core.judged import compare_files
+from shapkeen.core.compared import compare_files
 from shapkeen.core.promised import promise_from_json
 from tests.builders.media import PHOTOS, SDR, coded, photo_frames, write
 

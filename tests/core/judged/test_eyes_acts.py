@@ -9,7 +9,8 @@ import unittest
 import cv2
 import numpy as np
 
-from shapkeen.core.judged import Comparison, compare_files
+from shapkeen.core.compared import compare_files
+from shapkeen.core.judged import Comparison
 from shapkeen.core.promised import promise_from_json
 from tests.builders.boxes import flagged
 from tests.builders.eyes import eyes_frames, packed, shifted

@@ -6,7 +6,7 @@ from functools import lru_cache
 
 import cv2
 
-from shapkeen.core.judged import compare_files
+from shapkeen.core.compared import compare_files
 from shapkeen.core.measured.survey.pair import _away
 from shapkeen.core.promised import promise_from_json
 from tests.builders.media import PHOTOS, SDR, coded, photo_frames, write

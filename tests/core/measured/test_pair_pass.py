@@ -14,7 +14,7 @@ import cv2
 import numpy as np
 
 from shapkeen.core.declared import read_declaration
-from shapkeen.core.judged.comparison import plan_reading
+from shapkeen.core.judged.readings import plan_reading
 from shapkeen.core.measured import PairSurvey, Reading, Source
 from shapkeen.core.measured.alignment.initial import find_initial_alignment
 from shapkeen.core.measured.alignment.picture_map import PictureMap

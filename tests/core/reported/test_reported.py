@@ -7,10 +7,13 @@ from dataclasses import replace
 from itertools import pairwise
 from xml.etree import ElementTree as Tree
 
+from shapkeen.core.reported.record import comparison_from_record, record_from_comparison
+
 from shapkeen.core import promised
 from shapkeen.core.colour.coding import Coding
+from shapkeen.core.compared import compare_files
 from shapkeen.core.declared import read_declaration
-from shapkeen.core.judged import Comparison, compare_files
+from shapkeen.core.judged import Comparison
 from shapkeen.core.judged.survival import judge_survival
 from shapkeen.core.measured import ColourUse, LightLevels, WavePair
 from shapkeen.core.reported import bench
@@ -25,7 +28,6 @@ from shapkeen.core.reported.figures.tone import tone_figure
 from shapkeen.core.reported.figures.vector import vector_figure
 from shapkeen.core.reported.figures.wave import wave_figure
 from shapkeen.core.reported.figures.wave import y_of as wave_y
-from shapkeen.core.reported.record import comparison_from_record, record_from_comparison
 from shapkeen.core.reported.slip import slip_of
 from shapkeen.core.reported.survival import survival_object
 from tests.builders import media

@@ -1,12 +1,12 @@
-"""How each kind of trait is judged: rule name → function from evidence to judgement."""
+"""How each kind of trait is judged: rule name → function from evidence to ruling."""
 
 from collections.abc import Callable
 
 from ..evidence import Evidence
-from ..model import Judgement
+from ..model import Ruling
 from . import aperture, carriage, colour, detail, eyes, light, shape, sphere, tag, time
 
-Rule = Callable[[Evidence, str], Judgement]
+Rule = Callable[[Evidence, str], Ruling]
 
 RULES: dict[str, Rule] = {
     "transfer": light.judge_transfer,

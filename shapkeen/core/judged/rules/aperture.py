@@ -8,7 +8,7 @@ from collections.abc import Mapping
 
 from ...declared import Declaration, TraitValue
 from ..evidence import Evidence
-from ..model import Judgement, Measure, kept, lost
+from ..model import Measure, Ruling, kept, lost
 
 Part = tuple[float, float, float, float]
 WHOLE: Part = (0.0, 0.0, 1.0, 1.0)
@@ -16,7 +16,7 @@ SIDE_SAMPLES = 1.0
 """A side off by less than a sample shows nothing else."""
 
 
-def judge_clean_aperture(evidence: Evidence, trait: str) -> Judgement:
+def judge_clean_aperture(evidence: Evidence, trait: str) -> Ruling:
     """Judge whether players that obey it show the same part of the picture as the master's."""
     promised = evidence.promised(trait).value
     raster = _raster(evidence.export)

@@ -2,17 +2,18 @@
 
 from ...geometry.levels import LEVELS, Excess, excesses, smallest_level
 from ..evidence import Evidence, shown_rate
-from ..model import Judgement, Measure, bent, kept
+from ..model import BENT, KEPT, Measure, Ruling, bent, kept
 
 
-def judge_index_first(evidence: Evidence, _trait: str) -> Judgement:
+def judge_index_first(evidence: Evidence, _trait: str) -> Ruling:
     """Judge whether playback can begin before the whole file has arrived."""
     first = evidence.export.file.index_first
     if first is None:
         return kept("This wrapper needs no index at its start.")
     if first:
-        return kept("The index stands before the picture data.")
-    return bent("The index stands after the picture data: the whole file must arrive first.")
+        return kept("The index stands before the picture data.", wrapper_state=KEPT)
+    text = "The index stands after the picture data: the whole file must arrive first."
+    return bent(text, wrapper_state=BENT)
 
 
 def _coded_raster(evidence: Evidence) -> tuple[int, int] | None:
@@ -54,7 +55,7 @@ def fitting_level(evidence: Evidence) -> str | None:
     return smallest_level(codec, raster, rate)
 
 
-def judge_level(evidence: Evidence, _trait: str) -> Judgement:
+def judge_level(evidence: Evidence, _trait: str) -> Ruling:
     """Judge whether the declared level allows raster and rate.
 
     A bit rate above it is told but breaks nothing: encoders without a rate limit choose the level
@@ -69,8 +70,8 @@ def judge_level(evidence: Evidence, _trait: str) -> Judgement:
         told = (
             f", but allows {above[0].limit:.3g} of its {above[0].value:.3g} Mb/s" if above else ""
         )
-        return kept(f"Level {level} carries this raster and rate{told}.")
+        return kept(f"Level {level} carries this raster and rate{told}.", stream_state=KEPT)
     first = found[0]
     measure = Measure(first.what, round(first.value, 3), first.unit, round(first.limit, 3))
     text = f"Level {level} allows {first.limit:g} {first.unit}; the picture has {first.value:g}."
-    return bent(text, measure=measure)
+    return bent(text, measure=measure, stream_state=BENT)

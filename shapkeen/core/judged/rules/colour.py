@@ -13,27 +13,30 @@ from ..evidence import (
     satisfies,
     tone_act,
 )
-from ..model import Judgement, Measure, bent, kept, lost, unproven
+from ..model import BENT, CANNOT_TELL, KEPT, LOST, Measure, Ruling, bent, kept, lost, unproven
 from .tag import conflict_text, shown
 
+PICTURE_STATES = {UNCHANGED: KEPT, CHANGED: LOST, UNKNOWN: CANNOT_TELL}
 CHROMA_ORDER = ("4:0:0", "4:2:0", "4:2:2", "4:4:4")
 
 
 def judge_code_by_state(
     evidence: Evidence, trait: str, state: str, *, shows: int | None = None
-) -> Judgement:
+) -> Ruling:
     """Judge an H.273 code by both witnesses and by whether the picture's values changed.
 
     shows: the code that a changed picture follows instead, where that was found.
     """
     promised = evidence.promised(trait)
     picture = promised.value if state == UNCHANGED else shows
+    said_by_picture = PICTURE_STATES[state]
     spoken = evidence.spoken(trait)
     if not spoken:
         text = f"No witness states it; promised {shown(trait, promised.value)}."
-        return lost(text, picture=picture)
+        return lost(text, picture=picture, picture_state=said_by_picture)
     if evidence.in_conflict(trait):
-        return lost(conflict_text(evidence, trait), picture=picture)
+        text = conflict_text(evidence, trait)
+        return lost(text, picture=picture, picture_state=said_by_picture)
     wrong = [
         value
         for value in spoken
@@ -44,16 +47,17 @@ def judge_code_by_state(
         text = f"It is called {said}, and {shown(trait, promised.value)} was promised."
         if state == UNCHANGED:
             text = f"{text} The code values are untouched."
-        return lost(text, picture=picture)
+        return lost(text, picture=picture, picture_state=said_by_picture)
     if state == CHANGED:
         text = "The tags are right, but the picture no longer follows them."
-        return lost(text, picture=picture)
+        return lost(text, picture=picture, picture_state=said_by_picture)
     if state == UNCHANGED:
-        return kept("The tags are right and the code values untouched.", picture=picture)
+        text = "The tags are right and the code values untouched."
+        return kept(text, picture=picture, picture_state=said_by_picture)
     return unproven("The tags are right; the picture cannot tell.")
 
 
-def judge_colour_code(evidence: Evidence, trait: str) -> Judgement:
+def judge_colour_code(evidence: Evidence, trait: str) -> Ruling:
     """Judge primaries or matrix: changed colours alone do not say which of them it was."""
     state, found = colour_state(evidence), found_conversion(evidence.survey)
     if state == CHANGED and found is not None and found.colour is not None:
@@ -65,13 +69,13 @@ def judge_colour_code(evidence: Evidence, trait: str) -> Judgement:
         shows = int(values["from" if trait == "matrix" else "to"])
         same = shows == evidence.promise.value(trait)
         return judge_code_by_state(evidence, trait, CHANGED, shows=None if same else shows)
-    judgement = judge_code_by_state(evidence, trait, UNKNOWN if state == CHANGED else state)
-    if state == CHANGED and judgement.verdict == "unproven":
+    ruling = judge_code_by_state(evidence, trait, UNKNOWN if state == CHANGED else state)
+    if state == CHANGED and ruling.verdict == "unproven":
         return unproven("The tags are right; colours moved, and no single act tells what did it.")
-    return judgement
+    return ruling
 
 
-def judge_gamut(evidence: Evidence, _trait: str) -> Judgement:
+def judge_gamut(evidence: Evidence, _trait: str) -> Ruling:
     """Judge whether colours themselves are where they were signed off."""
     tone = evidence.survey.tone if evidence.survey else None
     if tone is None:
@@ -93,7 +97,7 @@ def judge_gamut(evidence: Evidence, _trait: str) -> Judgement:
     return unproven("Colours cannot be judged apart from the changed tone.", measure=measure)
 
 
-def judge_chroma(evidence: Evidence, trait: str) -> Judgement:
+def judge_chroma(evidence: Evidence, trait: str) -> Ruling:
     """Judge chroma sampling; at most bent without an explicit promise."""
     promised = evidence.promised(trait)
     spoken = [str(value) for value in evidence.spoken(trait)]
@@ -104,6 +108,9 @@ def judge_chroma(evidence: Evidence, trait: str) -> Judgement:
     if satisfies(promised, least) or (
         wanted in CHROMA_ORDER and CHROMA_ORDER.index(least) >= CHROMA_ORDER.index(wanted)
     ):
-        return kept("Colour is sampled as finely as promised.", picture=least)
+        text = "Colour is sampled as finely as promised."
+        return kept(text, picture=least, picture_state=KEPT)
     text = f"Promised {wanted}; the export carries {least}."
-    return lost(text, picture=least) if promised.explicit else bent(text, picture=least)
+    if promised.explicit:
+        return lost(text, picture=least, picture_state=LOST)
+    return bent(text, picture=least, picture_state=BENT)

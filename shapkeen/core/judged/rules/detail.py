@@ -5,7 +5,7 @@ from ...promised import SHARPENED
 from .. import tolerances
 from ..evidence import Evidence
 from ..fineness import FoundDetail, found_detail
-from ..model import Judgement, Measure, bent, kept, lost, unproven
+from ..model import Measure, Ruling, bent, kept, lost, unproven
 
 WHY = {
     "softened": "Fine structure is weaker, all of it alike: it was blurred or scaled softly.",
@@ -17,7 +17,7 @@ WHY = {
 }
 
 
-def judge_detail(evidence: Evidence, _trait: str) -> Judgement:
+def judge_detail(evidence: Evidence, _trait: str) -> Ruling:
     """Judge detail between half and three quarters of the finest that the raster holds."""
     found = found_detail(evidence)
     detail = evidence.survey.detail if evidence.survey else None
@@ -50,7 +50,7 @@ def sharpening_promised(evidence: Evidence) -> bool:
     return evidence.promise.value("detail") == SHARPENED
 
 
-def _judge_sharpened(found: FoundDetail, measure: Measure) -> Judgement:
+def _judge_sharpened(found: FoundDetail, measure: Measure) -> Ruling:
     if found.act == "oversharpened":
         text = "Fine structure is stronger than the master's, as promised."
         return kept(text, picture=SHARPENED, measure=measure)
@@ -60,7 +60,7 @@ def _judge_sharpened(found: FoundDetail, measure: Measure) -> Judgement:
 
 def _judge_enlarged(
     evidence: Evidence, found: FoundDetail, detail: DetailFindings, measure: Measure
-) -> Judgement:
+) -> Ruling:
     kernel = found.fit.kernel if found.fit else "some"
     text = f"Enlarged {detail.scale[0]:.3f} times with a {kernel} kernel, as far as can be told."
     if enlargement_promised(evidence):

@@ -1,6 +1,7 @@
 """Two eyes: how they are packed, and whether they still see the same depth."""
 
 from collections.abc import Callable, Mapping, Sequence
+from dataclasses import replace
 from statistics import median
 
 from ...geometry.packing import SIDE_BY_SIDE, TOP_BOTTOM, way_of
@@ -9,7 +10,7 @@ from ...promised import SHOWN_FLAT, SHOWN_TWICE, TWO_EYES
 from .. import tolerances
 from ..evidence import Evidence
 from ..geometry import shown_ratio
-from ..model import Judgement, Measure, bent, kept, lost, unproven
+from ..model import CANNOT_TELL, KEPT, LOST, Measure, Ruling, bent, kept, lost, unproven
 from .tag import judge_tag, shown
 
 ONE = "mono"
@@ -29,26 +30,29 @@ def moments_of(evidence: Evidence) -> tuple[StereoMoment, ...]:
     return found.moments if found else ()
 
 
-def judge_stereo(evidence: Evidence, trait: str) -> Judgement:
+def judge_stereo(evidence: Evidence, trait: str) -> Ruling:
     """Judge the flag, and how the eyes are packed: the picture outranks the flag."""
     promised, found = evidence.promised(trait), eyes_of(evidence)
     picture = found.packings[1] if found else None
     tags = judge_tag(evidence, trait)
     if promised.value == ONE:
-        return _judge_one(evidence, tags, picture)
+        state = CANNOT_TELL if picture is None else KEPT if picture == ONE else LOST
+        return replace(_judge_one(evidence, tags, picture), picture_state=state)
     if promised.value not in TWO_EYES:
         return tags if tags.verdict != "kept" else unproven("The tags are right; no picture shows.")
     if found is None or picture is None:
         return _unseen(tags)
     if fault := _fault(evidence, found, picture):
-        return lost(fault, picture=ONE if found.repeated else picture)
-    if promised.origin == SHOWN_TWICE and (judgement := _judge_shown(evidence, picture)):
-        return judgement
+        return lost(fault, picture=ONE if found.repeated else picture, picture_state=LOST)
+    if promised.origin == SHOWN_TWICE and (ruling := _judge_shown(evidence, picture)):
+        return ruling
     if tags.verdict != "kept":
-        return lost(tags.why, picture=picture)
+        state = KEPT if found.sure else CANNOT_TELL
+        return lost(tags.why, picture=picture, picture_state=state)
     if not found.sure:
         return unproven("The tags are right; both eyes are too alike to tell which is which.")
-    return kept("Each eye sits where it was promised.", picture=picture)
+    text = "Each eye sits where it was promised."
+    return kept(text, picture=picture, picture_state=KEPT)
 
 
 def _fault(evidence: Evidence, found: StereoFindings, picture: str) -> str | None:
@@ -65,7 +69,7 @@ def _fault(evidence: Evidence, found: StereoFindings, picture: str) -> str | Non
     return None
 
 
-def _judge_shown(evidence: Evidence, picture: str) -> Judgement | None:
+def _judge_shown(evidence: Evidence, picture: str) -> Ruling | None:
     """Judge eyes of which the master does not say which one is left; None where a flag is missing.
 
     A flag that names the right two places, in either order, may be true.
@@ -83,13 +87,13 @@ def _judge_shown(evidence: Evidence, picture: str) -> Judgement | None:
     )
 
 
-def _unseen(tags: Judgement) -> Judgement:
+def _unseen(tags: Ruling) -> Ruling:
     if tags.verdict != "kept":
         return tags
     return unproven("The tags are right; nothing in the picture tells how eyes are packed.")
 
 
-def _judge_one(evidence: Evidence, tags: Judgement, picture: str | None) -> Judgement:
+def _judge_one(evidence: Evidence, tags: Ruling, picture: str | None) -> Ruling:
     if tags.verdict == "kept":
         return kept("One eye, as promised.", picture=picture)
     silent = evidence.promised("stereo").origin == SHOWN_FLAT
@@ -151,7 +155,7 @@ def promised_shift(evidence: Evidence) -> float:
     return float(shift) if isinstance(shift, int | float) else 0.0
 
 
-def judge_eye_height(evidence: Evidence, _trait: str) -> Judgement:
+def judge_eye_height(evidence: Evidence, _trait: str) -> Ruling:
     """Judge whether both eyes stand equally high, against the master's."""
     off = height_between(evidence)
     if off is None:
@@ -167,7 +171,7 @@ def judge_eye_height(evidence: Evidence, _trait: str) -> Judgement:
     return judge(text, picture="moved", measure=measure)
 
 
-def judge_convergence(evidence: Evidence, _trait: str) -> Judgement:
+def judge_convergence(evidence: Evidence, _trait: str) -> Ruling:
     """Judge whether the same depth lies at the screen as was promised."""
     off = convergence_change(evidence)
     if off is None:
@@ -182,7 +186,7 @@ def judge_convergence(evidence: Evidence, _trait: str) -> Judgement:
     return judge(text, picture="moved", measure=measure)
 
 
-def judge_eye_size(evidence: Evidence, _trait: str) -> Judgement:
+def judge_eye_size(evidence: Evidence, _trait: str) -> Ruling:
     """Judge whether both eyes' pictures are equally large, against the master's."""
     ratio = _over(moments_of(evidence), _size_between)
     if ratio is None:
@@ -219,7 +223,7 @@ def parallax_share(evidence: Evidence) -> float | None:
     return median(shares) if shares else None
 
 
-def judge_parallax(evidence: Evidence, _trait: str) -> Judgement:
+def judge_parallax(evidence: Evidence, _trait: str) -> Ruling:
     """Judge whether there is as much depth as in the master."""
     share = parallax_share(evidence)
     if share is None:
@@ -235,7 +239,7 @@ def judge_parallax(evidence: Evidence, _trait: str) -> Judgement:
     return bent(f"There is {word} depth: {share:.2f} of it.", picture="changed", measure=measure)
 
 
-def judge_eye_colour(evidence: Evidence, _trait: str) -> Judgement:
+def judge_eye_colour(evidence: Evidence, _trait: str) -> Ruling:
     """Judge whether the eyes differ more in colour than the master's do."""
     off = _over(moments_of(evidence), lambda one: _more(one.colour))
     if off is None:
@@ -253,7 +257,7 @@ def _more(pair: tuple[float | None, float | None]) -> float | None:
     return None if master is None or export is None else export - master
 
 
-def judge_eye_sharpness(evidence: Evidence, _trait: str) -> Judgement:
+def judge_eye_sharpness(evidence: Evidence, _trait: str) -> Ruling:
     """Judge whether one eye is less sharp than the other, more than in the master."""
     share = _over(moments_of(evidence), lambda one: _share(one.sharpness))
     if share is None:
@@ -271,7 +275,7 @@ def _share(pair: tuple[float | None, float | None]) -> float | None:
     return export / master if master and export else None
 
 
-def judge_eye_time(evidence: Evidence, _trait: str) -> Judgement:
+def judge_eye_time(evidence: Evidence, _trait: str) -> Ruling:
     """Judge whether both eyes show the same moment, where anything moves."""
     found = eyes_of(evidence)
     left, right = found.late if found else (None, None)

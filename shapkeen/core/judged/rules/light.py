@@ -1,6 +1,7 @@
 """Light: transfer function, tone, range, depth, mastering display and light levels."""
 
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 
 from ...colour.codepoints import TRANSFERS
 from ...declared import TraitValue
@@ -18,7 +19,7 @@ from ..evidence import (
     tone_act,
     tone_state,
 )
-from ..model import Judgement, Measure, bent, kept, lost, unproven
+from ..model import BENT, CANNOT_TELL, KEPT, LOST, Measure, Ruling, bent, kept, lost, unproven
 from .colour import judge_code_by_state
 from .tag import judge_tag, shown
 
@@ -36,7 +37,7 @@ LIMITED_ONLY = frozenset({"mpeg2", "mpeg1video", "vp8", "vc3", "prores", "dvvide
 """Codecs whose headers cannot state a range, since their standards know only the limited one."""
 
 
-def judge_transfer(evidence: Evidence, trait: str) -> Judgement:
+def judge_transfer(evidence: Evidence, trait: str) -> Ruling:
     """Judge the transfer function by tags and by whether the tone curve is the master's."""
     found = found_conversion(evidence.survey)
     shows = None
@@ -45,7 +46,7 @@ def judge_transfer(evidence: Evidence, trait: str) -> Judgement:
     return judge_code_by_state(evidence, trait, tone_state(evidence), shows=shows)
 
 
-def judge_alternative_transfer(evidence: Evidence, trait: str) -> Judgement:
+def judge_alternative_transfer(evidence: Evidence, trait: str) -> Ruling:
     """Judge the preferred transfer message; a file tagged with that transfer needs none."""
     promised = evidence.promised(trait).value
     if not evidence.spoken(trait) and promised in evidence.spoken("transfer"):
@@ -57,7 +58,7 @@ def _tone_measure(act: ToneAct) -> Measure:
     return Measure("tone moved by", round(act.moved, 2), "codes", tolerances.TONE_CODES)
 
 
-def judge_tone(evidence: Evidence, _trait: str) -> Judgement:
+def judge_tone(evidence: Evidence, _trait: str) -> Ruling:
     """Judge whether tones sit where they were signed off, as viewers are made to read them."""
     act = tone_act(evidence.survey)
     if act is None:
@@ -121,7 +122,7 @@ def _tone_word(evidence: Evidence, act: ToneAct) -> str:
     return f"as {TRANSFERS[int(values['to'])]}"
 
 
-def judge_range(evidence: Evidence, trait: str) -> Judgement:
+def judge_range(evidence: Evidence, trait: str) -> Ruling:
     """Judge which codes are black and white: flags and code values must fit together."""
     tags = _range_tags(evidence, trait)
     promised = evidence.promised(trait).value
@@ -132,26 +133,29 @@ def judge_range(evidence: Evidence, trait: str) -> Judgement:
     if act.act in RANGE_ACTS and act.act != needed:
         text = f"{TONE_WHY[act.act]} The flags ask for no such change."
         squeezed = "limited" if act.act == "range-compressed" else "full"
-        return lost(text, picture=squeezed, measure=measure)
+        return lost(text, picture=squeezed, measure=measure, picture_state=LOST)
     picture = promised if act.act == "identity" else None
+    state = KEPT if act.act in (needed, "identity") else CANNOT_TELL
     if tags.verdict == "kept":
         if act.act not in (*RANGE_ACTS, "identity"):
             return unproven("The tone changed otherwise, so the range cannot be told apart.")
-        return kept("Flag and code values fit the promise.", picture=picture, measure=measure)
+        text = "Flag and code values fit the promise."
+        return kept(text, picture=picture, measure=measure, picture_state=state)
     if is_range_converted(evidence):
         text = "The range was converted, flag and code values together: viewers see no change."
-        return bent(text, picture=evidence.spoken(trait)[0], measure=measure)
-    return Judgement(verdict=tags.verdict, why=tags.why, picture=picture, measure=measure)
+        found = evidence.spoken(trait)[0]
+        return bent(text, picture=found, measure=measure, picture_state=BENT)
+    return replace(tags, picture=picture, measure=measure, picture_state=state)
 
 
-def _range_tags(evidence: Evidence, trait: str) -> Judgement:
+def _range_tags(evidence: Evidence, trait: str) -> Ruling:
     unflagged = not evidence.spoken(trait) and evidence.export.video.codec in LIMITED_ONLY
     if unflagged and evidence.promised(trait).value == "limited":
         return kept("This codec has no flag for the range: it is limited.")
     return judge_tag(evidence, trait)
 
 
-def judge_bit_depth(evidence: Evidence, trait: str) -> Judgement:
+def judge_bit_depth(evidence: Evidence, trait: str) -> Ruling:
     """Judge whether the promised levels are there; at most bent without an explicit promise."""
     promised = evidence.promised(trait)
     spoken = evidence.spoken(trait)
@@ -162,7 +166,8 @@ def judge_bit_depth(evidence: Evidence, trait: str) -> Judgement:
         text = f"Promised {promised.value} bits; the export carries {least}."
         return lost(text) if promised.explicit else bent(text)
     if promised.value == 8:
-        return kept("Eight bits were promised, and at least eight are coded.", picture=8)
+        text = "Eight bits were promised, and at least eight are coded."
+        return kept(text, picture=8, picture_state=KEPT)
     return _judge_levels(evidence, promised.value)
 
 
@@ -188,7 +193,7 @@ def staircase_share(evidence: Evidence) -> float | None:
     return survey.depth.step_share
 
 
-def _judge_levels(evidence: Evidence, promised: TraitValue | None) -> Judgement:
+def _judge_levels(evidence: Evidence, promised: TraitValue | None) -> Ruling:
     survey = evidence.survey
     if survey is None:
         return unproven("The picture could not be compared.")
@@ -201,19 +206,22 @@ def _judge_levels(evidence: Evidence, promised: TraitValue | None) -> Judgement:
             "share",
             tolerances.COMB_REDUCED,
         )
-        return lost("Only every fourth code is used: 8 bits of levels.", picture=8, measure=measure)
+        text = "Only every fourth code is used: 8 bits of levels."
+        return lost(text, picture=8, measure=measure, picture_state=LOST)
     share = staircase_share(evidence)
     if share is None:
         return unproven("No smooth gradient at the same place in both pictures can prove it.")
     measure = Measure("8-bit staircase", round(share, 3), "share", tolerances.STEP_SHARE_REDUCED)
     if share >= tolerances.STEP_SHARE_REDUCED:
-        return lost("Smooth gradients carry an 8-bit staircase.", picture=8, measure=measure)
+        text = "Smooth gradients carry an 8-bit staircase."
+        return lost(text, picture=8, measure=measure, picture_state=LOST)
     if share > tolerances.STEP_SHARE_CLEAN:
         return unproven("Smooth gradients are too damaged to tell their levels.", measure=measure)
-    return kept("Smooth gradients keep their fine levels.", picture=promised, measure=measure)
+    text = "Smooth gradients keep their fine levels."
+    return kept(text, picture=promised, measure=measure, picture_state=KEPT)
 
 
-def judge_mastering_display(evidence: Evidence, trait: str) -> Judgement:
+def judge_mastering_display(evidence: Evidence, trait: str) -> Ruling:
     """Judge the mastering display; wrappers round it, so values are compared as numbers."""
     promised = evidence.promised(trait).value
     spoken = evidence.spoken(trait)
@@ -242,20 +250,21 @@ def light_figure(value: TraitValue | None, key: str) -> float | None:
     return float(found) if isinstance(found, int | float) and found else None
 
 
-def judge_content_light(evidence: Evidence, trait: str) -> Judgement:
+def judge_content_light(evidence: Evidence, trait: str) -> Ruling:
     """Judge MaxCLL and MaxFALL against the promise and against the picture's own light."""
     promised = evidence.promised(trait).value
     declared, conflict = declared_light(evidence)
+    state = _light_state(evidence, promised)
     light = evidence.survey.export_light if evidence.survey else None
     picture: dict[str, TraitValue] | None = (
         {"max_cll": round(light.max_cll), "max_fall": round(light.max_fall)} if light else None
     )
     if declared is None:
-        return lost(
-            "No witness states a light level, or only 0, which means unknown.", picture=picture
-        )
+        text = "No witness states a light level, or only 0, which means unknown."
+        return lost(text, picture=picture, picture_state=state)
     if conflict:
-        return lost("Wrapper and stream state different light levels.", picture=picture)
+        text = "Wrapper and stream state different light levels."
+        return lost(text, picture=picture, picture_state=state)
     ceiling = light_figure(declared, "max_cll")
     measure = None
     if light and ceiling:
@@ -265,12 +274,20 @@ def judge_content_light(evidence: Evidence, trait: str) -> Judgement:
         )
     if declared != promised:
         text = f"Promised {shown(trait, promised)} cd/m², stated {shown(trait, dict(declared))}."
-        return lost(text, picture=picture, measure=measure)
+        return lost(text, picture=picture, measure=measure, picture_state=state)
     if measure and measure.value > measure.limit:
         text = "Stated as promised, but the picture is brighter than that."
-        return bent(text, picture=picture, measure=measure)
+        return bent(text, picture=picture, measure=measure, picture_state=BENT)
     if measure is None:
         return unproven("Stated as promised; there is no MaxCLL or no light to hold it against.")
-    return kept(
-        "Stated as promised, and the picture stays below it.", picture=picture, measure=measure
-    )
+    text = "Stated as promised, and the picture stays below it."
+    return kept(text, picture=picture, measure=measure, picture_state=KEPT)
+
+
+def _light_state(evidence: Evidence, promised: TraitValue | None) -> str:
+    """Return whether the picture's own light stays below the promised MaxCLL."""
+    light = evidence.survey.export_light if evidence.survey else None
+    ceiling = light_figure(promised, "max_cll")
+    if light is None or ceiling is None:
+        return CANNOT_TELL
+    return KEPT if light.p999 <= ceiling * tolerances.LIGHT_LEVEL else BENT

@@ -12,14 +12,14 @@ from ..geometry import (
     stored_aspect,
     stored_scales,
 )
-from ..model import Judgement, Measure, bent, kept, lost, unproven
+from ..model import BENT, CANNOT_TELL, KEPT, LOST, Measure, Ruling, bent, kept, lost, unproven
 from .tag import conflict_text, judge_tag, shown
 from .time import is_frame_for_frame
 
 FLATTENED = 0.7
 
 
-def judge_raster(evidence: Evidence, trait: str) -> Judgement:
+def judge_raster(evidence: Evidence, trait: str) -> Ruling:
     """Judge the number of samples; the coded stream's is what decoders give."""
     promised = evidence.promised(trait)
     wrapper, stream = evidence.stated(trait)
@@ -27,27 +27,30 @@ def judge_raster(evidence: Evidence, trait: str) -> Judgement:
     if not isinstance(raster, tuple):
         return unproven("No witness states a raster.")
     if satisfies(promised, raster) and evidence.in_conflict(trait):
-        return bent(conflict_text(evidence, trait), picture=raster)
+        return bent(conflict_text(evidence, trait), picture=raster, picture_state=KEPT)
     if satisfies(promised, raster):
-        return kept("As many samples as promised.", picture=raster)
+        return kept("As many samples as promised.", picture=raster, picture_state=KEPT)
     wanted = promised.value if promised.value is not None else promised.at_least
     text = f"Promised {shown(trait, wanted)}, delivered {shown(trait, raster)}."
     fewer = isinstance(wanted, tuple) and (raster[0] < wanted[0] or raster[1] < wanted[1])
-    return lost(text, picture=raster) if fewer else bent(text, picture=raster)
+    if fewer:
+        return lost(text, picture=raster, picture_state=LOST)
+    return bent(text, picture=raster, picture_state=BENT)
 
 
 def _ratio_measure(ratio: float, limit: float) -> Measure:
     return Measure("shown width ÷ promised width", round(ratio, 4), "", 1 + limit)
 
 
-def judge_pixel_aspect(evidence: Evidence, trait: str) -> Judgement:
+def judge_pixel_aspect(evidence: Evidence, trait: str) -> Ruling:
     """Judge the stated pixel aspect together with the shape that the stored picture has."""
     promised = evidence.promised(trait)
-    if evidence.in_conflict(trait):
-        return lost(conflict_text(evidence, trait))
     stated = aspect_of(evidence.export)
     as_promised = satisfies(promised, stated)
     ratio = shown_ratio(evidence)
+    state = _stored_state(evidence, ratio)
+    if evidence.in_conflict(trait):
+        return lost(conflict_text(evidence, trait), picture_state=state)
     if ratio is None:
         if as_promised:
             return unproven("The tag is right; the picture's own shape cannot be told.")
@@ -59,28 +62,43 @@ def judge_pixel_aspect(evidence: Evidence, trait: str) -> Judgement:
             "Stated as promised, and the picture is stored to match.",
             picture=picture,
             measure=measure,
+            picture_state=KEPT,
         )
     if right_shape:
         text = f"Stated {shown(trait, stated)}; the picture was resampled to match it."
-        return bent(text, picture=picture, measure=measure)
+        return bent(text, picture=picture, measure=measure, picture_state=BENT)
     if as_promised and stated == aspect_of(evidence.master) == (1, 1):
         return kept(
             "Square samples, as promised; the shape is another matter.",
             picture=picture,
             measure=measure,
+            picture_state=KEPT,
         )
     if as_promised:
         return lost(
             "Stated as promised, but the picture is not stored so.",
             picture=picture,
             measure=measure,
+            picture_state=LOST,
         )
     silent = "" if evidence.spoken(trait) else " (by silence)"
     text = f"Promised {shown(trait, promised.value)}, stated {shown(trait, stated)}{silent}."
-    return lost(text, picture=picture, measure=measure)
+    return lost(text, picture=picture, measure=measure, picture_state=state)
 
 
-def judge_shown_shape(evidence: Evidence, _trait: str) -> Judgement:
+def _stored_state(evidence: Evidence, ratio: float | None) -> str:
+    """Return whether the picture would have its promised shape under the promised pixel aspect.
+
+    ratio: shown width ÷ promised width under the stated one.
+    """
+    promised = evidence.promise.value("pixel_aspect")
+    if ratio is None or not isinstance(promised, tuple):
+        return CANNOT_TELL
+    (h, v), (p, q) = aspect_of(evidence.export), promised
+    return KEPT if abs(ratio * p * v / (q * h) - 1) <= tolerances.SHAPE_RATIO else LOST
+
+
+def judge_shown_shape(evidence: Evidence, _trait: str) -> Ruling:
     """Judge the shape that viewers see."""
     ratio = shown_ratio(evidence)
     if ratio is None:
@@ -99,17 +117,23 @@ def judge_shown_shape(evidence: Evidence, _trait: str) -> Judgement:
     return (lost if visible else bent)(text, picture=picture, measure=measure)
 
 
-def _unless_another(evidence: Evidence, tolerance: float) -> Judgement | None:
-    """Return the judgement where one witness alone shows another shape; players differ."""
+def _unless_another(evidence: Evidence, tolerance: float) -> Ruling | None:
+    """Return the ruling where one witness alone shows another shape; players differ."""
     for witness, ratio in ratios_by_witness(evidence).items():
         if abs(ratio - 1) > tolerance:
             word = "narrower" if ratio < 1 else "wider"
             text = f"Players that obey the {witness} show everything {abs(ratio - 1) * 100:.1f} %"
-            return bent(f"{text} {word}.", measure=_ratio_measure(ratio, tolerance))
+            return bent(
+                f"{text} {word}.",
+                measure=_ratio_measure(ratio, tolerance),
+                picture_state=KEPT,
+                wrapper_state=BENT if witness == "wrapper" else None,
+                stream_state=BENT if witness == "stream" else None,
+            )
     return None
 
 
-def judge_framing(evidence: Evidence, _trait: str) -> Judgement:
+def judge_framing(evidence: Evidence, _trait: str) -> Ruling:
     """Judge whether all of the promised picture is there, and nothing round it."""
     framing = framing_of(evidence)
     if framing is None:
@@ -171,7 +195,7 @@ def _framing_text(framing: Framing) -> str:
     return " ".join(parts)
 
 
-def judge_scan(evidence: Evidence, trait: str) -> Judgement:
+def judge_scan(evidence: Evidence, trait: str) -> Ruling:
     """Judge whether frames are whole or woven from two fields, by tags and by combed edges."""
     promised = evidence.promised(trait).value
     tags = judge_tag(evidence, trait)
@@ -183,14 +207,14 @@ def judge_scan(evidence: Evidence, trait: str) -> Judgement:
     )
     if promised == "progressive" and is_combed(evidence):
         text = "Lines part from their neighbours where the picture moves: two fields are woven."
-        return lost(text, picture="interlaced", measure=measure)
+        return lost(text, picture="interlaced", measure=measure, picture_state=LOST)
     if evidence.spoken(trait) and tags.verdict != "kept":
         return tags
     difference = evidence.survey.difference if evidence.survey else None
     alike = difference is not None and difference.ssim_worst >= tolerances.PROGRESSIVE_SSIM
     if promised == "progressive" and alike:
         text = "Frames match whole frames of the master."
-        return kept(text, picture=promised, measure=measure)
+        return kept(text, picture=promised, measure=measure, picture_state=KEPT)
     return unproven("Nothing moves enough to show whether fields are woven.", measure=measure)
 
 

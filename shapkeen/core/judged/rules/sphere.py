@@ -1,6 +1,7 @@
 """Spheres: what the picture is laid out as, where its front is, and whether its seam is closed."""
 
 from collections.abc import Mapping
+from dataclasses import replace
 
 from ...declared import TraitValue
 from ...measured import SphereFindings
@@ -8,7 +9,7 @@ from ...promised import SHOWN_FLAT
 from .. import tolerances
 from ..evidence import Evidence
 from ..geometry import framing_of
-from ..model import Judgement, Measure, kept, lost, unproven
+from ..model import CANNOT_TELL, KEPT, LOST, Measure, Ruling, kept, lost, unproven
 from .tag import judge_tag, shown
 
 FLAT, WHOLE = "rectilinear", "equirectangular"
@@ -36,23 +37,31 @@ def shown_projection(evidence: Evidence) -> str | None:
     return found.kinds[0] if framing is not None and not framing.has_cut else None
 
 
-def judge_projection(evidence: Evidence, trait: str) -> Judgement:
+def judge_projection(evidence: Evidence, trait: str) -> Ruling:
     """Judge the flag by all witnesses, the picture above the others."""
     promised, picture = evidence.promised(trait), shown_projection(evidence)
+    state = _layout_state(promised.value, picture)
     tags = judge_tag(evidence, trait)
     if promised.value == FLAT:
-        return _judge_flat(evidence, tags, picture)
+        return replace(_judge_flat(evidence, tags, picture), picture_state=state)
     if picture is not None and picture != promised.value and promised.value not in UNSEEN:
         text = f"Promised {shown(trait, promised.value)}, but the picture is {_words(picture)}."
-        return lost(text, picture=picture)
+        return lost(text, picture=picture, picture_state=state)
     if tags.verdict != "kept":
-        return lost(tags.why, picture=picture)
+        return lost(tags.why, picture=picture, picture_state=state)
     if picture is None or promised.value in UNSEEN:
         return unproven("The tags are right; the picture cannot show that it is so.")
-    return kept("Every witness says so, and so does the picture.", picture=picture)
+    text = "Every witness says so, and so does the picture."
+    return kept(text, picture=picture, picture_state=state)
 
 
-def _judge_flat(evidence: Evidence, tags: Judgement, picture: str | None) -> Judgement:
+def _layout_state(promised: TraitValue | None, picture: str | None) -> str:
+    if picture is None or promised in UNSEEN:
+        return CANNOT_TELL
+    return KEPT if picture == promised else LOST
+
+
+def _judge_flat(evidence: Evidence, tags: Ruling, picture: str | None) -> Ruling:
     if tags.verdict == "kept":
         return kept("Flat, as promised.", picture=picture)
     if picture == FLAT:
@@ -76,7 +85,7 @@ def _words(layout: str) -> str:
     return "flat" if layout == FLAT else layout
 
 
-def judge_bounds(evidence: Evidence, trait: str) -> Judgement:
+def judge_bounds(evidence: Evidence, trait: str) -> Ruling:
     """Judge which part of the sphere is said to be covered, against what is seen."""
     tags = judge_tag(evidence, trait)
     if tags.verdict != "kept":
@@ -87,11 +96,13 @@ def judge_bounds(evidence: Evidence, trait: str) -> Judgement:
             "The picture covers the whole sphere: its edges meet, and both poles are there. The "
             "bounds deny it.",
             picture="whole",
+            picture_state=LOST,
         )
     framing = framing_of(evidence)
     if framing is None or not framing.is_whole:
         return unproven("The tags are right; the picture does not show all of the master's.")
-    return kept("Stated as promised, and all of the master's picture is there.", picture=promised)
+    text = "Stated as promised, and all of the master's picture is there."
+    return kept(text, picture=promised, picture_state=KEPT)
 
 
 def turned_by(evidence: Evidence) -> tuple[float, float, float] | None:
@@ -104,7 +115,7 @@ def turned_by(evidence: Evidence) -> tuple[float, float, float] | None:
     return (turn.yaw, turn.pitch, turn.roll) if known else None
 
 
-def judge_front(evidence: Evidence, _trait: str) -> Judgement:
+def judge_front(evidence: Evidence, _trait: str) -> Ruling:
     """Judge whether what lies ahead is where it was; a stated pose may make up for it."""
     turn = turned_by(evidence)
     if turn is None:
@@ -153,19 +164,21 @@ def _angle(pose: TraitValue | None, name: str) -> float:
     return float(value) if isinstance(value, int | float) else 0.0
 
 
-def judge_pose(evidence: Evidence, trait: str) -> Judgement:
+def judge_pose(evidence: Evidence, trait: str) -> Ruling:
     """Judge the stated initial view, together with where the content is."""
     tags, turn = judge_tag(evidence, trait), turned_by(evidence)
     if turn is not None and _pose_makes_up(evidence, turn):
-        return kept("It makes up for a turn of the content: viewers look the same way first.")
+        text = "It makes up for a turn of the content: viewers look the same way first."
+        return kept(text, picture_state=KEPT)
     if tags.verdict != "kept":
         return tags
     if turn is None:
         return unproven("The tag is right; nothing tells where the picture's front is.")
-    return kept("Stated as promised.", picture=evidence.promised(trait).value)
+    promised = evidence.promised(trait).value
+    return kept("Stated as promised.", picture=promised, picture_state=KEPT)
 
 
-def judge_seam(evidence: Evidence, _trait: str) -> Judgement:
+def judge_seam(evidence: Evidence, _trait: str) -> Ruling:
     """Judge whether both edges still meet, by what the export adds there and elsewhere."""
     found = sphere_of(evidence)
     if found is None or found.seam is None or found.ordinary is None:

@@ -3,7 +3,7 @@
 from ...declared import TraitValue
 from ...promised import trait_by_name
 from ..evidence import Evidence, satisfies
-from ..model import Judgement, kept, lost
+from ..model import Ruling, kept, lost
 
 
 def shown(trait: str, value: TraitValue | None) -> str:
@@ -20,7 +20,7 @@ def conflict_text(evidence: Evidence, trait: str) -> str:
     return f"The wrapper says {wrapper}, the stream {stream}: players choose differently."
 
 
-def judge_tag(evidence: Evidence, trait: str) -> Judgement:
+def judge_tag(evidence: Evidence, trait: str) -> Ruling:
     """Judge a plain tag: every witness that speaks must say what was promised."""
     promised = evidence.promised(trait)
     entry = trait_by_name(trait)

@@ -3,11 +3,11 @@
 from ...measured import TimeFindings
 from .. import tolerances
 from ..evidence import Evidence, as_rate, satisfies, shown_rate
-from ..model import Judgement, Measure, bent, kept, lost, unproven
+from ..model import Measure, Ruling, bent, kept, lost, unproven
 from .tag import shown
 
 
-def judge_frame_rate(evidence: Evidence, trait: str) -> Judgement:
+def judge_frame_rate(evidence: Evidence, trait: str) -> Ruling:
     """Judge the rate; the wrapper's times are what players show frames by."""
     promised = evidence.promised(trait)
     wanted = as_rate(promised.value)
@@ -27,7 +27,7 @@ def judge_frame_rate(evidence: Evidence, trait: str) -> Judgement:
     return kept(f"The {witness} plays frames at the promised rate.", picture=pair, measure=measure)
 
 
-def judge_frames(evidence: Evidence, _trait: str) -> Judgement:
+def judge_frames(evidence: Evidence, _trait: str) -> Ruling:
     """Judge whether the export shows the master's frames, each once, from the first to the last."""
     survey = evidence.survey
     timing = survey.timing if survey else None

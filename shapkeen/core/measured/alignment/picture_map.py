@@ -51,7 +51,7 @@ class PictureMap:
         return expected, delivered
 
 
-def at_frame(
+def registration_at_frame(
     place: Registration, raster: tuple[int, int], master: Reading, number: int
 ) -> Registration:
     """Return the place of the whole master during a frame of it whose cut is promised elsewhere.

@@ -28,7 +28,16 @@ from .light import (
     ToneFindings,
     WavePair,
 )
-from .pair import Astray, Difference, FrameLikeness, FramePair, PairSurvey, Registration
+from .pair import (
+    SURVEY_FORM,
+    Astray,
+    Difference,
+    FrameLikeness,
+    FramePair,
+    LikenessSummary,
+    PairSurvey,
+    Registration,
+)
 from .reading import DEFAULT_FRAMES, Move, Progress, Reading, Repacking, Source, coding_of
 from .sphere import Horizon, SphereEnlargements, SphereFindings, SphereMoment, SphereSigns
 from .time import TimeEvent, TimeFindings
@@ -39,6 +48,7 @@ __all__ = [
     "DEFAULT_FRAMES",
     "HEALTHY_TRANSFER",
     "MOVED_CODES",
+    "SURVEY_FORM",
     "VECTOR_BINS",
     "WAVE_COLUMNS",
     "WAVE_LEVELS",
@@ -60,6 +70,7 @@ __all__ = [
     "GamutUse",
     "Horizon",
     "LightLevels",
+    "LikenessSummary",
     "Misplaced",
     "Move",
     "PairSurvey",

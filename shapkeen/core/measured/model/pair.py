@@ -10,6 +10,9 @@ from .reading import Repacking
 from .sphere import SphereFindings
 from .time import TimeFindings
 
+SURVEY_FORM = 1
+"""Raised when a measure changes: surveys of another form are not judged, but made again."""
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Registration:
@@ -76,6 +79,22 @@ class FrameLikeness:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class LikenessSummary:
+    """The likeness of every frame in short: means, and the frame that is least like.
+
+    frames: how many. Figures as in FrameLikeness.
+    """
+
+    frames: int
+    ssim_mean: float
+    psnr_mean: float
+    ssim_worst: float
+    worst_frame: int
+    delta_e: float | None = None
+    delta_e_worst: float | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Difference:
     """Likeness after registration. SSIM: Wang et al. 2004, on the common grid (grid.py).
 
@@ -95,9 +114,10 @@ class PairSurvey:
     """All that was measured from one master–export pair; None = could not be measured.
 
     master_frames, export_frames: how many pictures there are, counted where no header says.
-    pairs: those compared closely; series: every frame that has a counterpart. combed: by how
+    pairs: those compared closely; series: every frame that has a counterpart, or of stretches of
+    `series_step` frames the least and the most like one. combed: by how
     much more of the export's picture is woven from two fields than of the master's, at the most.
-    arrangement: how the master was laid out anew before anything else was compared. sphere, eyes:
+    repacking: how the master was repacked before anything else was compared. sphere, eyes:
     None where neither file is meant to be one, nor looks like it.
     """
 
@@ -122,6 +142,8 @@ class PairSurvey:
     misplaced: tuple[Misplaced, ...] = ()
     wave: WavePair | None = None
     series: tuple[FrameLikeness, ...] = ()
+    series_step: int = 1
+    likeness: LikenessSummary | None = None
     timing: TimeFindings | None = None
     combed: float | None = None
     astray: tuple[Astray, ...] = ()

@@ -30,6 +30,7 @@ from ..pair_pass.model import FileFindings, SpanFindings
 from ..pair_pass.passes import SAME_PLACE_SAMPLES, Pair, moved_by, read_both
 from .sampled_pairs import compare_pairs
 from .sampled_views import find_sphere, find_stereo
+from .series import summary_of
 
 
 def _away(here: float, most: float, move: int, span: float, side: int) -> float:
@@ -121,6 +122,7 @@ def survey_pair(
         misplaced=compared.misplaced,
         wave=compared.wave,
         series=found.series,
+        likeness=summary_of(found.series),
         timing=passed.timing,
         combed=_combed(found),
         astray=_astray(found, place, master),

@@ -2,8 +2,8 @@
 
 Every frame of both files left a signature (alignment/signature.py). They are made free of
 brightness and contrast, taken from the part that both show, and aligned by dynamic programming in
-a band round the mapping that was assumed. A passage without motion fits any alignment: it is told as still,
-and nothing is said to be missing in it.
+a band round the mapping that was assumed. A passage without motion fits any alignment: it is told
+as still, and nothing is said to be missing in it.
 """
 
 from dataclasses import dataclass, replace

@@ -20,7 +20,7 @@ LETTER = 7.9
 """Advance of the value face at 13 px, for the gap that a value leaves in its line."""
 MOST_LETTERS = 19
 
-AGREES, DIFFERS, SILENT, UNKNOWN = "agrees", "differs", "silent", "unknown"
+AGREES, DIFFERS, SILENCE, UNKNOWN = "agrees", "differs", "silent", "unknown"
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,7 +45,7 @@ def thread(stations: Sequence[Station], *, verdict: str, label: str) -> str:
 
 def _shown(station: Station, before: str, verdict: str) -> str:
     """Return the text at a station: what is new there; silence only where it matters."""
-    if station.state == SILENT:
+    if station.state == SILENCE:
         return "silent" if verdict == "lost" else ""
     if station.state == DIFFERS:
         text = station.value or "changed"
@@ -60,9 +60,9 @@ def _span(station: Station, shown: str, verdict: str, *, first: bool, last: bool
     start = LEFT if first else x - HALF_STEP
     end = RIGHT if last else x + HALF_STEP
     gap = len(shown) * LETTER / 2 + 7 if shown else 0.0
-    broken = station.state == DIFFERS or (station.state == SILENT and verdict == "lost")
+    broken = station.state == DIFFERS or (station.state == SILENCE and verdict == "lost")
     kind = "ink"
-    if station.state in (SILENT, UNKNOWN):
+    if station.state in (SILENCE, UNKNOWN):
         kind = "ink dotted"
     if broken and verdict in ("bent", "lost"):
         kind = f"{kind} mark"

@@ -1,10 +1,13 @@
 """Filters for showing values; no computation."""
 
+from collections.abc import Mapping
+from datetime import UTC, datetime
+from typing import Any
+
 from django import template
 from django.utils.safestring import SafeString, mark_safe
 
 from ....core.geometry.words import ratio_words
-from ....core.reported.bench import CAUSE_TITLES
 from ....core.reported.figures.glyph import verdict_glyph
 
 register = template.Library()
@@ -34,9 +37,15 @@ def size(count: int) -> str:
 
 
 @register.filter
-def cause_words(identifier: str) -> str:
-    """Return a cause's name as people say it."""
-    return CAUSE_TITLES.get(identifier, identifier.replace("-", " "))
+def at(mapping: Mapping[int, Any], key: int) -> Any:
+    """Return a mapping's value, None where it has none."""
+    return mapping.get(key) if mapping else None
+
+
+@register.filter
+def moment(nanoseconds: int) -> str:
+    """Return a file's time of change, UTC, to the minute."""
+    return datetime.fromtimestamp(nanoseconds / 1e9, tz=UTC).strftime("%-d %b %Y, %H:%M")
 
 
 @register.filter

@@ -1,0 +1,92 @@
+"""Surveying a pair of files, and comparing them: reading, measuring and judging in one call."""
+
+import os
+import time
+from dataclasses import dataclass
+from pathlib import Path
+
+from ..declared import Declaration, fingerprint, read_declaration
+from ..declared.file import check_unchanged
+from ..judged import Comparison, read_pair_by
+from ..measured import DEFAULT_FRAMES, PairSurvey, Progress, Source
+from ..promised import Promise, promise_from_master
+from .judgement import judge_survey
+from .state import FileState, state_of, survey_key
+
+
+@dataclass(frozen=True, slots=True)
+class SurveyedPair:
+    """A survey with all that it belongs to: what both files declared, their states, its key."""
+
+    key: str
+    states: tuple[FileState, FileState]
+    master: Declaration
+    export: Declaration
+    survey: PairSurvey
+    read_s: float
+
+
+def survey_files(
+    master_path: Path,
+    export_path: Path,
+    *,
+    overrides: Promise | None = None,
+    frames: int = DEFAULT_FRAMES,
+    workers: int | None = None,
+    folder: Path | None = None,
+    progress: Progress | None = None,
+) -> SurveyedPair:
+    """Return all that is declared and measured of a pair, read as a promise asks for.
+
+    overrides: an explicit promise; what it leaves out falls back to the master's. frames: how
+    many pairs to compare closely, at least 1. workers: processes that measure, as many as cores
+    if None. folder: keeps finished spans, so that a killed survey goes on where it was. Raises
+    UnreadableFileError and UsageError.
+    """
+    from ..measured.survey.pair import survey_pair
+
+    started = time.monotonic()
+    paths = (master_path, export_path)
+    before = [fingerprint(path) for path in paths]
+    states = state_of(master_path), state_of(export_path)
+    master, export = read_declaration(master_path), read_declaration(export_path)
+    reading = read_pair_by(promise_from_master(master, overrides=overrides), master, export)
+    read_s = time.monotonic() - started
+    survey = survey_pair(
+        Source(master_path, reading.master),
+        Source(export_path, reading.export),
+        frames=frames,
+        goal=reading.goal,
+        workers=workers or len(os.sched_getaffinity(0)),
+        folder=folder,
+        progress=progress,
+    )
+    for path, mark in zip(paths, before, strict=True):
+        check_unchanged(path, mark)
+    key = survey_key(*states, reading, frames=frames)
+    return SurveyedPair(key, states, master, export, survey, read_s)
+
+
+def compare_files(
+    master_path: Path,
+    export_path: Path,
+    *,
+    overrides: Promise | None = None,
+    frames: int = DEFAULT_FRAMES,
+    workers: int | None = None,
+    folder: Path | None = None,
+    progress: Progress | None = None,
+) -> Comparison:
+    """Return what survived of a master in an export; arguments and errors as survey_files."""
+    made = survey_files(
+        master_path,
+        export_path,
+        overrides=overrides,
+        frames=frames,
+        workers=workers,
+        folder=folder,
+        progress=progress,
+    )
+    return judge_survey(
+        made.master, made.export, made.survey, overrides=overrides, read_s=made.read_s
+    )

@@ -1,0 +1,98 @@
+"""A survey as bytes and back, so that it can be kept: compressed JSON, and arrays for the series.
+
+Light: imports no decoder, so that pages which only show findings can load one.
+"""
+
+import io
+import json
+import zlib
+from collections.abc import Mapping, Sequence
+from fractions import Fraction
+from typing import Any, get_args, get_origin
+
+import cattrs
+import numpy as np
+
+from ..model import SURVEY_FORM, FrameLikeness, PairSurvey
+from .series import thinned_for_drawing
+
+COLUMNS = ("master_frame", "export_frame", "ssim", "psnr", "delta_e", "delta_e_worst")
+WHOLE_COLUMNS = 2
+"""The first two are frame numbers."""
+
+
+def _rows_of_numbers(kind: Any) -> bool:
+    """Return whether a type is a table of plain numbers: tuples of tuples of int or float."""
+    parts = get_args(kind)
+    if get_origin(kind) is not tuple or len(parts) != 2 or parts[1] is not Ellipsis:
+        return False
+    inner = parts[0]
+    return get_origin(inner) is tuple and all(x in (int, float, ...) for x in get_args(inner))
+
+
+def _converter() -> cattrs.Converter:
+    converter = cattrs.Converter(detailed_validation=False)
+    converter.register_unstructure_hook(Fraction, str)
+    converter.register_structure_hook(Fraction, lambda text, _: Fraction(text))
+    # Tables of ten thousand numbers: looked at one by one they would take longer than all else.
+    converter.register_structure_hook_func(
+        _rows_of_numbers, lambda rows, _: tuple(map(tuple, rows))
+    )
+    return converter
+
+
+_CONVERTER = _converter()
+
+
+def survey_to_bytes(survey: PairSurvey) -> bytes:
+    """Return a survey for showing and judging, its series thinned for drawing."""
+    thin = thinned_for_drawing(survey)
+    plain = _CONVERTER.unstructure(thin)
+    plain["series"] = [[getattr(row, name) for row in thin.series] for name in COLUMNS]
+    told = {"form": SURVEY_FORM, "survey": plain}
+    return zlib.compress(json.dumps(told, separators=(",", ":")).encode(), level=6)
+
+
+def survey_from_bytes(data: bytes) -> PairSurvey:
+    """Return the survey that bytes hold; raises ValueError for another form, or damage."""
+    try:
+        told = json.loads(zlib.decompress(data))
+    except zlib.error as error:
+        raise ValueError("The kept survey is damaged: measure again.") from error
+    if told.get("form") != SURVEY_FORM:
+        raise ValueError(f"The kept survey has not form {SURVEY_FORM}: measure again.")
+    plain: dict[str, Any] = told["survey"]
+    plain["series"], columns = [], plain["series"]
+    survey: PairSurvey = _CONVERTER.structure(plain, PairSurvey)
+    object.__setattr__(survey, "series", _rows(columns))
+    return survey
+
+
+def _rows(columns: Sequence[Sequence[Any]]) -> tuple[FrameLikeness, ...]:
+    return tuple(
+        FrameLikeness(**dict(zip(COLUMNS, row, strict=True))) for row in zip(*columns, strict=True)
+    )
+
+
+def series_to_bytes(series: Sequence[FrameLikeness]) -> bytes:
+    """Return every row of a series, as compressed arrays."""
+    arrays: Mapping[str, Any] = {
+        name: np.array(
+            [np.nan if (value := getattr(row, name)) is None else value for row in series],
+            np.int64 if at < WHOLE_COLUMNS else np.float64,
+        )
+        for at, name in enumerate(COLUMNS)
+    }
+    file = io.BytesIO()
+    np.savez_compressed(file, allow_pickle=False, **arrays)
+    return file.getvalue()
+
+
+def series_from_bytes(data: bytes) -> tuple[FrameLikeness, ...]:
+    """Return every row of a series."""
+    with np.load(io.BytesIO(data), allow_pickle=False) as kept:
+        columns = [
+            [None if value != value else value for value in kept[name].tolist()]  # noqa: PLR0124
+            for name in COLUMNS
+        ]
+    return _rows(columns)

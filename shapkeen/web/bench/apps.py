@@ -1,0 +1,28 @@
+"""The Bench as an application: it measures and judges what the library holds."""
+
+from django.apps import AppConfig
+
+
+class BenchConfig(AppConfig):
+    """Starts surveys of new attempts, and judges anew where a promise moved."""
+
+    name = "shapkeen.web.bench"
+
+    def ready(self) -> None:
+        """Register the work of measuring, and listen to the library."""
+        from ..library.models import Attempt
+        from ..library.signals import attempt_added, promise_changed
+        from ..work.kinds import Kind, register
+        from . import services, surveying
+
+        register(
+            Kind(
+                name=Attempt.WORK,
+                title="Measuring",
+                unit="frames",
+                run=surveying.run_survey,
+                find=surveying.find_attempt,
+            )
+        )
+        attempt_added.connect(services.measure_added, dispatch_uid="measure added")
+        promise_changed.connect(services.judge_changed, dispatch_uid="judge changed")

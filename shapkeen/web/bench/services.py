@@ -1,0 +1,130 @@
+"""Judging attempts: at once where a kept survey suffices, else once it has been measured."""
+
+from typing import Any
+
+from django.db import transaction
+
+from ...core.compared import judge_survey, survey_key
+from ...core.errors import UsageError
+from ...core.judged import Comparison, read_pair_by
+from ...core.measured import FileSurvey
+from ...core.promised import promise_from_master
+from ...core.reported.survival import STAGE
+from ..library.models import Attempt, Delivery, Reel
+from ..work import services as work
+from ..work.models import Job
+from .models import Judgement, Survey, SurveySeries
+
+JUDGED_AT_ONCE = 12
+"""A survey is judged in some 50 ms; what lies longer ago is judged when it is looked at."""
+
+
+def fitting_survey(attempt: Attempt) -> Survey | None:
+    """Return the kept survey that judging by the present promise needs; None where there is none.
+
+    Raises UsageError where the master cannot keep the promise.
+    """
+    kept = list(Survey.objects.of_present_files(attempt).defer("findings"))
+    if not kept:
+        return None
+    master, export = kept[0].declarations()
+    promise = promise_from_master(master, overrides=attempt.delivery.overrides())
+    reading = read_pair_by(promise, master, export)
+    key = survey_key(*kept[0].states(), reading, frames=kept[0].frames)
+    return next((one for one in kept if one.key == key), None)
+
+
+def judge(attempt: Attempt) -> Judgement | None:
+    """Judge an attempt by its delivery's present promise; None where that was never measured.
+
+    No file is touched.
+    """
+    survey = fitting_survey(attempt)
+    if survey is None:
+        return None
+    comparison = judge_survey(
+        *survey.declarations(),
+        survey.survey(),
+        overrides=attempt.delivery.overrides(),
+        read_s=survey.read_s,
+    )
+    with transaction.atomic():
+        # A promise that was saved meanwhile has its own digest: this judgement is out of date then.
+        return Judgement.record(attempt, survey, comparison, STAGE)
+
+
+def measure(attempt: Attempt) -> Job:
+    """Have an attempt measured and judged; returns the job, which may be under way already."""
+    return work.start(Attempt.WORK, attempt.pk)
+
+
+def judge_or_measure(attempt: Attempt) -> Judgement | Job:
+    """Judge an attempt at once if that can be, else have it measured."""
+    try:
+        return judge(attempt) or measure(attempt)
+    except UsageError:
+        return measure(attempt)  # which ends in that error, on the page
+
+
+def measure_added(sender: object, attempt: Attempt, **_: Any) -> None:
+    """Measure an attempt that was added."""
+    measure(attempt)
+
+
+def judge_changed(sender: object, delivery: Delivery, **_: Any) -> None:
+    """Judge a delivery's attempts by its new promise; the latest is measured if it must be."""
+    attempts = list(delivery.attempts.with_context().order_by("-number")[:JUDGED_AT_ONCE])
+    for attempt in attempts[:1]:
+        judge_or_measure(attempt)
+    for attempt in attempts[1:]:
+        judge_if_kept(attempt)
+
+
+def judge_if_kept(attempt: Attempt) -> Judgement | None:
+    """Judge an attempt anew where a kept survey suffices; otherwise leave it out of date."""
+    try:
+        return judge(attempt)
+    except UsageError:
+        return None
+
+
+def freshened(attempt: Attempt) -> Judgement | None:
+    """Return the attempt's judgement, made anew if it is out of date and a survey suffices."""
+    judged: Judgement | None = attempt.judged
+    if judged is None or attempt.out_of_date:
+        judged = judge_if_kept(attempt) or judged
+        if judged is not None:
+            attempt.judgement = judged
+    return judged
+
+
+def comparison_of(attempt: Attempt) -> Comparison | None:
+    """Return all that pages show of an attempt; None before it was judged, or in another form."""
+    judged = freshened(attempt)
+    try:
+        return judged.comparison() if judged else None
+    except ValueError:
+        return None
+
+
+def file_statistics(reel: Reel) -> FileSurvey | None:
+    """Return what every frame of a file shows, where a survey of its present state has it."""
+    state = {"export_size": reel.size_bytes, "export_changed_ns": reel.changed_ns}
+    as_export = reel.surveys_as_export.filter(**state).order_by("-pk").first()
+    state = {"master_size": reel.size_bytes, "master_changed_ns": reel.changed_ns}
+    as_master = reel.surveys_as_master.filter(**state).order_by("-pk").first()
+    try:
+        if as_export is not None:
+            return as_export.survey().export_statistics
+        return as_master.survey().master_statistics if as_master is not None else None
+    except ValueError:
+        return None
+
+
+def frame_pairs(attempt: Attempt) -> list[tuple[int, int]]:
+    """Return every compared pair of frames, master and export; else the sampled ones."""
+    judged: Judgement = attempt.judged
+    series = SurveySeries.objects.filter(survey_id=judged.survey_id).first()
+    rows = series.frames() if series else ()
+    pairs = rows or judged.survey.survey().pairs
+    return [(row.master_frame, row.export_frame) for row in pairs]

@@ -1,0 +1,102 @@
+"""The work of measuring one attempt: in a child process, then kept, then judged."""
+
+import tempfile
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.db import transaction
+
+from ...core.measured import SURVEY_FORM
+from ..library.models import Attempt, Viewer
+from ..work.boundary import run_child
+from ..work.errors import FaultError, StoppedError
+from ..work.models import Job
+from . import services, works
+from .models import Survey, SurveySeries
+from .signals import measured
+
+MOST_ROUNDS = 5
+"""A promise that changes every time while it is being measured for is nobody's wish."""
+
+
+def find_attempt(user: Viewer, attempt_id: int) -> Attempt | None:
+    """Return an attempt as far as a user may see it."""
+    return Attempt.objects.visible_to(user).with_context().filter(pk=attempt_id).first()
+
+
+def run_survey(job: Job) -> None:
+    """Measure an attempt and judge it by the promise as it stands when that is done.
+
+    Raises CoreError, FaultError and StoppedError. Where the promise moved meanwhile to something
+    that was not measured, that is measured too.
+    """
+    for _ in range(MOST_ROUNDS):
+        attempt = Attempt.objects.with_context().filter(pk=job.subject_id).first()
+        if attempt is None:
+            raise StoppedError
+        _measure(job, attempt)
+        attempt = Attempt.objects.with_context().get(pk=attempt.pk)
+        if services.judge(attempt) is not None:
+            measured.send_robust(sender=run_survey, attempt=attempt)
+            return
+    raise FaultError(
+        f"The promise, or a file, changed {MOST_ROUNDS} times while it was being measured. Measure "
+        "again when it has settled.",
+        code="never-settled",
+    )
+
+
+def _measure(job: Job, attempt: Attempt) -> None:
+    conf, delivery = settings.CONF, attempt.delivery
+    conf.work_dir.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory(dir=conf.work_dir, prefix="survey-") as folder:
+        found = run_child(
+            works.survey,
+            progress=job.report,
+            wanted=job.is_wanted,
+            master=str(delivery.title.master.locate()),
+            export=str(attempt.reel.locate()),
+            promise=delivery.promise_text,
+            origin=f"delivery {delivery.name}",
+            frames=conf.survey_frames,
+            workers=conf.survey_workers,
+            folder=str(conf.span_dir),
+            goal=folder,
+        )
+        _keep(attempt, found, Path(folder))
+
+
+@transaction.atomic
+def _keep(attempt: Attempt, found: dict[str, Any], folder: Path) -> None:
+    """Save a survey; where a file was replaced since it was read, what it declares now too."""
+    reels = attempt.delivery.title.master, attempt.reel
+    for reel, state, declared in zip(reels, found["states"], found["declarations"], strict=True):
+        if (state["size_bytes"], state["changed_ns"]) != reel.state:
+            reel.take_over(state["size_bytes"], state["changed_ns"], declared)
+    for delivery in attempt.delivery.title.deliveries.select_related("title__master"):
+        delivery.refresh_digest()
+    master, export = found["states"]
+    values = {
+        "form": SURVEY_FORM,
+        "frames": settings.CONF.survey_frames,
+        "master": reels[0],
+        "master_path": master["path"],
+        "master_size": master["size_bytes"],
+        "master_changed_ns": master["changed_ns"],
+        "master_declaration": (folder / works.MASTER).read_bytes(),
+        "export": reels[1],
+        "export_path": export["path"],
+        "export_size": export["size_bytes"],
+        "export_changed_ns": export["changed_ns"],
+        "export_declaration": (folder / works.EXPORT).read_bytes(),
+        "findings": (folder / works.FINDINGS).read_bytes(),
+        "read_s": found["read_s"],
+    }
+    survey, _ = Survey.objects.update_or_create(key=found["key"], defaults=values)
+    rows = (folder / works.SERIES).read_bytes()
+    SurveySeries.objects.update_or_create(survey=survey, defaults={"rows": rows})
+    # Surveys of earlier states of these files are kept only as long as a judgement rests on them.
+    present = Survey.objects.of_present_files(attempt).values("pk")
+    earlier = Survey.objects.filter(master=reels[0], export=reels[1], judgements=None)
+    earlier.exclude(pk__in=present).delete()

@@ -1,0 +1,41 @@
+"""What the child process does for the Bench: measuring a pair."""
+
+from pathlib import Path
+
+from ..work.child import Answer, Report
+
+FINDINGS, SERIES = "findings", "series"
+MASTER, EXPORT = "master-declaration", "export-declaration"
+
+
+def survey(request: Answer, report: Report) -> Answer:
+    """Measure a pair; what is large goes into files of the folder `goal`."""
+    from dataclasses import asdict
+
+    from ...core.compared import survey_files
+    from ...core.judged.form import declaration_to_bytes
+    from ...core.measured.survey.form import series_to_bytes, survey_to_bytes
+    from ...core.promised import promise_from_json
+    from ...core.reported.declaration import declaration_object
+
+    text = request.get("promise") or ""
+    made = survey_files(
+        Path(request["master"]),
+        Path(request["export"]),
+        overrides=promise_from_json(text, origin=request["origin"]) if text.strip() else None,
+        frames=request["frames"],
+        workers=request.get("workers"),
+        folder=Path(request["folder"]) if request.get("folder") else None,
+        progress=report,
+    )
+    goal = Path(request["goal"])
+    (goal / FINDINGS).write_bytes(survey_to_bytes(made.survey))
+    (goal / SERIES).write_bytes(series_to_bytes(made.survey.series))
+    (goal / MASTER).write_bytes(declaration_to_bytes(made.master))
+    (goal / EXPORT).write_bytes(declaration_to_bytes(made.export))
+    return {
+        "key": made.key,
+        "read_s": made.read_s,
+        "states": [asdict(state) for state in made.states],
+        "declarations": [declaration_object(one) for one in (made.master, made.export)],
+    }

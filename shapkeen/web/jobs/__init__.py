@@ -1,1 +1,0 @@
-"""Long work: surveys in child processes, with progress, stop and recovery."""

@@ -1,0 +1,8 @@
+"""What others may want to hear of the library. Sent inside the transaction that brings it about."""
+
+from django.dispatch import Signal
+
+attempt_added = Signal()
+"""Sent with `attempt`."""
+promise_changed = Signal()
+"""Sent with `delivery`, once its new promise is saved."""

@@ -1,0 +1,101 @@
+"""What the child process does for Look: drawing frames, differences, proxies and parallax."""
+
+import base64
+from fractions import Fraction
+from pathlib import Path
+
+from ..work.child import Answer, Report
+
+
+def moment(request: Answer, _report: Report) -> Answer:
+    """Keep one moment of both files in the file `goal`, and draw their difference."""
+    from ...core.declared import read_declaration
+    from ...core.judged import planned_readings, promised_coding
+    from ...core.judged.geometry import aspect_of
+    from ...core.measured import Registration, Source
+    from ...core.measured.alignment.picture_map import (
+        picture_map_or_identity,
+        registration_at_frame,
+    )
+    from ...core.measured.model import coding_of
+    from ...core.promised import promise_from_json, promise_from_master
+    from ...core.rehearsed.heat import render_difference
+    from ...core.rehearsed.moment import save_moment
+
+    paths = [Path(request[side]) for side in ("master", "export")]
+    master, export = (read_declaration(path) for path in paths)
+    text = request.get("promise") or ""
+    overrides = promise_from_json(text, origin=request["origin"]) if text else None
+    promise = promise_from_master(master, overrides=overrides)
+    sources = [
+        Source(path, reading)
+        for path, reading in zip(paths, planned_readings(promise, master, export), strict=True)
+    ]
+    numbers = (int(request["frames"][0]), int(request["frames"][1]))
+    own, place = coding_of(sources[0].reading), request["place"]
+    found = Registration(**place) if place else None
+    picture_map = picture_map_or_identity(
+        registration_at_frame(found, tuple(request["of_master"]), sources[0].reading, numbers[0])
+        if found
+        else None,
+        tuple(request["raster"]),
+        own=own,
+        goal=promised_coding(promise, master) or own,
+    )
+    saved = save_moment(Path(request["goal"]), sources[0], sources[1], numbers, picture_map)
+    png = render_difference(saved, aspect_of(export))
+    return {"png": base64.b64encode(png).decode()}
+
+
+def stills(request: Answer, _report: Report) -> Answer:
+    """Draw frames of one file, in rising order, as PNG."""
+    from ...core.declared import read_declaration
+    from ...core.judged import plan_reading
+    from ...core.judged.geometry import aspect_of
+    from ...core.measured import Source
+    from ...core.rehearsed.screen import render_stills
+
+    path = Path(request["path"])
+    declared = read_declaration(path)
+    drawn = render_stills(
+        Source(path, plan_reading(declared)),
+        request["frames"],
+        display=request["display"],
+        aspect=aspect_of(declared),
+        most=(request["width"], request["height"]),
+    )
+    return {"pngs": [base64.b64encode(png).decode() for png in drawn]}
+
+
+def proxy(request: Answer, _report: Report) -> Answer:
+    """Write some seconds of both files, the master's picture over the export's."""
+    from ...core.declared import read_declaration
+    from ...core.judged import plan_reading
+    from ...core.measured import Source
+    from ...core.rehearsed.proxy import write_proxy
+
+    sources = [
+        Source(path, plan_reading(read_declaration(path)))
+        for path in (Path(request["master"]), Path(request["export"]))
+    ]
+    frames = write_proxy(
+        Path(request["goal"]),
+        (sources[0], sources[1]),
+        [(int(master), int(export)) for master, export in request["pairs"]],
+        display=request["display"],
+        rate=Fraction(request["rate"]),
+    )
+    return {"frames": frames}
+
+
+def parallax(request: Answer, _report: Report) -> Answer:
+    """Draw one frame's parallax."""
+    from ...core.declared import read_declaration
+    from ...core.judged import plan_reading
+    from ...core.measured import Source
+    from ...core.rehearsed.parallax import render_parallax
+
+    path = Path(request["path"])
+    source = Source(path, plan_reading(read_declaration(path)))
+    png = render_parallax(source, int(request["frame"]), request["stereo"])
+    return {"png": base64.b64encode(png).decode()}

@@ -1,0 +1,1 @@
+"""Starting everything: web server, workers, and the demo."""

@@ -1,0 +1,70 @@
+"""`manage.py fill_demo`: fill the library with the demo's titles, once; measure nothing."""
+
+from collections.abc import Mapping
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.contrib.auth import get_user_model
+from django.contrib.auth.models import AnonymousUser
+from django.core.management.base import BaseCommand, CommandError
+
+from .....core.declared import TraitValue
+from .....core.promised import Promise, Promised, promise_to_json
+from .....demo.features import FEATURES, Export, Feature
+from .....demo.shipped import place_footage
+from ....library import services
+from ....library.models import Delivery, Title
+from ....plan import services as plans
+from ....plan import specifications
+
+LOGIN, PASSWORD = "editor", "orrery-keeper"
+
+
+class Command(BaseCommand):
+    help = "Fill the library with the demo's titles, unless that is done."
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        folder: Path = settings.CONF.media_roots["footage"]
+        place_footage(folder)
+        users = get_user_model().objects
+        if not users.filter(username=LOGIN).exists():
+            users.create_user(LOGIN, password=PASSWORD)
+        for feature in FEATURES:
+            self._fill(feature)
+
+    def _fill(self, feature: Feature) -> None:
+        """Add what is not there yet: a start that was ended half way is completed by the next."""
+        title = Title.objects.filter(name=feature.name).first()
+        if title is None:
+            title = services.create_title(
+                feature.name, feature.note, "footage", feature.master, by=None
+            )
+        for export in feature.exports:
+            self._add(title, export)
+
+    def _add(self, title: Title, export: Export) -> None:
+        if title.deliveries.filter(attempts__reel__path=export.file).exists():
+            return
+        delivery = services.delivery_named(title, export.delivery)
+        if export.promise and not delivery.promise_text:
+            services.change_promise(delivery, _promise_text(export.promise), by=None)
+        if export.planned and getattr(delivery, "kept_plan", None) is None:
+            _keep_plan(title, delivery, *export.planned)
+        services.add_attempt(title, export.delivery, "footage", export.file, by=None)
+
+
+def _keep_plan(title: Title, delivery: Delivery, key: str, fields: Mapping[str, str]) -> None:
+    spec = specifications.find(key)
+    if spec is None:
+        raise CommandError(f"There is no specification {key}.")
+    plan = plans.plan_of(plans.subject_of_title(title), spec, fields)
+    plans.keep_plan(title, delivery.name, plan, dict(fields), by=AnonymousUser())
+
+
+def _promise_text(traits: Mapping[str, TraitValue]) -> str:
+    wanted = {
+        trait: Promised(value=value, origin="demo", explicit=True)
+        for trait, value in traits.items()
+    }
+    return promise_to_json(Promise(traits=wanted))

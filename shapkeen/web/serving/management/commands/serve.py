@@ -1,0 +1,228 @@
+"""`manage.py serve`: web server and background workers under one supervisor.
+
+A worker that dies is started again, and what it was doing goes back into the queue. Ctrl-C or
+SIGTERM stops everything that was started.
+"""
+
+import fcntl
+import os
+import signal
+import socket
+import subprocess
+import sys
+import time
+from contextlib import suppress
+from dataclasses import dataclass, field
+from pathlib import Path
+from types import FrameType
+from typing import Any
+
+from django.conf import settings
+from django.core.management import call_command
+from django.core.management.base import BaseCommand, CommandError, CommandParser
+from django.db import DatabaseError, connections
+from django_tasks_db.models import DBTaskResult
+
+from .....core.errors import CoreError
+from ....bench.services import measure
+from ....library.models import Attempt, Delivery
+from ....library.uploads import remove_leftovers as remove_half_uploads
+from ....work.made import remove_leftovers
+from ....work.models import Job
+from ....work.services import adopt_orphans, free_all
+
+POLL_S = 0.2
+ADOPT_S = 5.0
+DEMO_WORKERS = 2
+"""Its files are short: each is measured in one process."""
+LIFELINE = "shapkeen.web.serving.lifeline"
+FIRST_WAIT_S, LONGEST_WAIT_S, SETTLED_AFTER_S = 0.5, 30.0, 30.0
+STOP_WAIT_S = 4.0
+"""A survey under way is given up then; the queue starts it again with the next server."""
+
+
+@dataclass
+class Keeper:
+    """One process that is kept alive."""
+
+    command: list[str]
+    worker_id: str = ""
+    process: "subprocess.Popen[bytes] | None" = None
+    started: float = 0.0
+    failures: int = 0
+    not_before: float = field(default=0.0)
+
+    def start(self) -> None:
+        # A session of its own, so that it can be ended with all it started. The pipe to its
+        # standard input ends when this process does, however that comes about (lifeline.py).
+        self.process = subprocess.Popen(  # noqa: S603  (our own command)
+            self.command, stdin=subprocess.PIPE, start_new_session=True
+        )
+        self.started = time.monotonic()
+
+    def look_after(self) -> None:
+        """Start the process, again if it ended, with growing pauses if it keeps ending."""
+        if self.process is None:
+            if time.monotonic() >= self.not_before:
+                self.start()
+            return
+        if self.process.poll() is None:
+            return
+        if self.worker_id:
+            requeue(self.worker_id)
+        settled = time.monotonic() - self.started > SETTLED_AFTER_S
+        self.failures = 0 if settled else self.failures + 1
+        pause = min(FIRST_WAIT_S * 2**self.failures, LONGEST_WAIT_S)
+        self.process, self.not_before = None, time.monotonic() + pause
+
+
+def requeue(prefix: str) -> int:
+    """Give back tasks whose worker is gone; `prefix` begins its id. Returns how many."""
+    count = 0
+    for row in DBTaskResult.objects.filter(status="RUNNING"):
+        if row.worker_ids and row.worker_ids[-1].startswith(prefix):
+            count += DBTaskResult.objects.filter(
+                pk=row.pk, status="RUNNING", worker_ids=row.worker_ids
+            ).update(status="READY", started_at=None)
+    return count
+
+
+class Command(BaseCommand):
+    help = "Run the web server and the background workers together."
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        parser.add_argument("--port", type=int, default=settings.CONF.port)
+        parser.add_argument("--workers", type=int, default=None)
+        parser.add_argument("--demo", action="store_true", help="fill the library first")
+        parser.add_argument("--greeting", default="", help="a line to print with the address")
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        lock = self._lock(settings.CONF.data_dir / "serve.lock")
+        self._check_port(options["port"])
+        self._prepare(demo=options["demo"])
+        host = socket.gethostname()
+        _take_up_again(host)
+        keepers = [Keeper(_web(options["port"]))]
+        workers = options["workers"] or (DEMO_WORKERS if options["demo"] else settings.CONF.workers)
+        for number in range(workers):
+            worker_id = f"{host}-{os.getpid()}-{number}"
+            keepers.append(Keeper(_worker(worker_id), worker_id))
+        self._stopping = False
+        for name in (signal.SIGINT, signal.SIGTERM):
+            signal.signal(name, self._stop)
+        try:
+            for keeper in keepers:
+                keeper.start()
+            self._greet(options["port"], options["greeting"])
+            adopted = time.monotonic()
+            while not self._stopping:
+                for keeper in keepers:
+                    keeper.look_after()
+                if time.monotonic() - adopted > ADOPT_S:
+                    adopted = time.monotonic()
+                    with suppress(DatabaseError):
+                        adopt_orphans()
+                time.sleep(POLL_S)
+        finally:
+            _end(keepers)
+            requeue(f"{host}-{os.getpid()}-")
+            lock.close()
+        self.stdout.write("Stopped.")
+
+    def _prepare(self, *, demo: bool) -> None:
+        """Bring database and static files up to date; both are quick when nothing changed."""
+        call_command("migrate", verbosity=0)
+        marks = "".join(sorted(f"{p}{p.stat().st_mtime_ns}" for p in _static_files()))
+        stamp = settings.CONF.data_dir / "static.stamp"
+        if not stamp.exists() or stamp.read_text() != marks:
+            call_command("collectstatic", interactive=False, verbosity=0)
+            stamp.write_text(marks)
+        if demo:
+            call_command("fill_demo", stdout=self.stdout)
+        connections.close_all()
+
+    def _stop(self, _number: int, _frame: FrameType | None) -> None:
+        self._stopping = True
+
+    def _lock(self, path: Path) -> Any:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        file = path.open("w")
+        try:
+            fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except OSError as error:
+            raise CommandError(
+                "Shapkeen runs on this data already. Stop it first, or set SHAPKEEN_DATA."
+            ) from error
+        return file
+
+    def _check_port(self, port: int) -> None:
+        with socket.socket() as probe:
+            probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+            try:
+                probe.bind(("127.0.0.1", port))
+            except OSError as error:
+                raise CommandError(
+                    f"Port {port} is taken. Set SHAPKEEN_PORT to a free one."
+                ) from error
+
+    def _greet(self, port: int, greeting: str) -> None:
+        for _ in range(100):
+            with socket.socket() as probe:
+                if probe.connect_ex(("127.0.0.1", port)) == 0:
+                    break
+            time.sleep(0.1)
+        self.stdout.write(f"\n  Shapkeen is at  http://127.0.0.1:{port}/")
+        if greeting:
+            self.stdout.write(greeting)
+        self.stdout.write("  Ctrl-C stops it.")
+        self.stdout.flush()
+
+
+def _take_up_again(host: str) -> None:
+    """Put in order what an earlier life left: jobs, tasks, uploads, half made files.
+
+    Safe, since this process holds the lock of the data: no other server runs on it.
+    """
+    requeue(f"{host}-")
+    free_all()
+    remove_half_uploads()
+    remove_leftovers()
+    for delivery in Delivery.objects.filter(promise_digest="").select_related("title__master"):
+        with suppress(CoreError):
+            delivery.refresh_digest()
+    adopt_orphans()
+    for attempt in Attempt.objects.filter(judgement=None):
+        if Job.objects.latest_of(Attempt.WORK, attempt.pk) is None:
+            measure(attempt)
+
+
+def _static_files() -> list[Path]:
+    return [path for folder in settings.STATICFILES_DIRS for path in Path(folder).rglob("*.*")]
+
+
+def _web(port: int) -> list[str]:
+    command = [sys.executable, "-m", LIFELINE, "gunicorn", "shapkeen.web.config.wsgi:application"]
+    command += ["--bind", f"127.0.0.1:{port}", "-w", "1", "-k", "gthread", "--threads", "8"]
+    command += ["--graceful-timeout", "5", "--timeout", "0", "--log-level", "warning"]
+    return [*command, "--no-control-socket"]
+
+
+def _worker(worker_id: str) -> list[str]:
+    command = [sys.executable, "-m", LIFELINE, "django", "db_worker", "--queue-name", "*"]
+    command += ["--interval", "0.3", "--no-startup-delay", "--no-reload"]
+    return [*command, "--worker-id", worker_id, "-v", "0"]
+
+
+def _end(keepers: list[Keeper]) -> None:
+    """Ask every process to end, wait, then end those that did not."""
+    alive = [k.process for k in keepers if k.process is not None]
+    alive = [process for process in alive if process.poll() is None]
+    for process in alive:
+        process.terminate()
+    deadline = time.monotonic() + STOP_WAIT_S
+    while alive and time.monotonic() < deadline:
+        alive = [process for process in alive if process.poll() is None]
+        time.sleep(0.05)
+    for process in alive:
+        os.killpg(process.pid, signal.SIGKILL)
+        process.wait()

@@ -1,0 +1,39 @@
+"""The kinds of work: each application that has long work registers how it is done."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
+
+if TYPE_CHECKING:
+    from .models import Job
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Kind:
+    """One kind of work.
+
+    name: as jobs carry it. title: what a page says while it runs. unit: of its progress, in the
+    plural. run: does one job, in a worker; raises CoreError, FaultError, StoppedError. find: the
+    subject of a number as far as a user may see it, None where not; it has get_absolute_url.
+    """
+
+    name: str
+    title: str
+    unit: str
+    run: Callable[[Job], None]
+    find: Callable[[Any, int], Any]
+
+
+_KINDS: dict[str, Kind] = {}
+
+
+def register(kind: Kind) -> None:
+    """Make a kind of work known; called when the application starts."""
+    _KINDS[kind.name] = kind
+
+
+def kind_named(name: str) -> Kind:
+    """Return the kind of that name; raises KeyError where no application has it."""
+    return _KINDS[name]

@@ -1,0 +1,56 @@
+"""Starting work, taking it up again, and finding what nobody does any more."""
+
+from collections.abc import Iterable
+from typing import Any
+
+from django.db import IntegrityError, transaction
+from django_tasks_db.models import DBTaskResult
+
+from . import tasks
+from .models import Job
+
+
+def start(kind: str, subject_id: int, **request: Any) -> Job:
+    """Return the job of a kind on a subject, made and queued unless one is under way already."""
+    running = Job.objects.unfinished().of(kind, [subject_id]).first()
+    if running is not None:
+        return running
+    try:
+        with transaction.atomic():
+            job = Job.objects.create(kind=kind, subject_id=subject_id, request=request)
+    except IntegrityError:  # another request was quicker
+        return Job.objects.unfinished().of(kind, [subject_id]).get()
+    _queue(job)
+    return job
+
+
+def _queue(job: Job) -> None:
+    transaction.on_commit(lambda: tasks.run_job.enqueue(job.pk))
+
+
+def latest_jobs(kind: str, subject_ids: Iterable[int]) -> dict[int, Job]:
+    """Return the latest job of each subject that has one."""
+    return {job.subject_id: job for job in Job.objects.of(kind, subject_ids).order_by("pk")}
+
+
+def adopt_orphans() -> int:
+    """Queue every unfinished job that no worker has and no queue holds; return how many.
+
+    So it is with jobs whose row was written when the queue could not be, and those of workers that
+    are gone.
+    """
+    held = {
+        row.args_kwargs["args"][0]
+        for row in DBTaskResult.objects.filter(status__in=["READY", "RUNNING"])
+        if row.task_path == tasks.run_job.module_path and row.args_kwargs["args"]
+    }
+    unfinished = Job.objects.filter(state=Job.State.WAITING) | Job.objects.orphans()
+    lone = [job for job in unfinished.order_by("pk") if job.pk not in held]
+    for job in lone:
+        tasks.run_job.enqueue(job.pk)
+    return len(lone)
+
+
+def free_all() -> None:
+    """Let go of every running job: for the start, when no worker is alive."""
+    Job.objects.filter(state=Job.State.RUNNING).update(state=Job.State.WAITING, beat=None)

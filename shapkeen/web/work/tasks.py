@@ -1,0 +1,57 @@
+"""The task that a worker runs: one job from claim to end."""
+
+import logging
+from typing import Any
+
+from django.db import OperationalError
+from django_tasks import task
+
+from ...core.errors import CoreError, InternalError
+from ...core.reported.error import error_object
+from .errors import FaultError, StoppedError
+from .models import Job
+
+log = logging.getLogger(__name__)
+
+
+@task()
+def run_job(job_id: int) -> str:
+    """Do a job and save how it ended; returns its last state."""
+    job = Job.objects.filter(pk=job_id).first()
+    if job is None:
+        return "gone"
+    if not job.claim():
+        if job.cancel and not job.is_over:
+            job.end(Job.State.STOPPED)
+        return job.state
+    try:
+        job.definition.run(job)
+    except StoppedError:
+        job.end(Job.State.STOPPED)
+    except InternalError as error:
+        _log_fault(job, error)
+        job.end(Job.State.FAILED, {**error_object(error), "ours": True})
+    except CoreError as error:
+        job.end(Job.State.FAILED, error_object(error))
+    except OperationalError:
+        raise  # the database is away or full: nothing can be written of it now either
+    except Exception as error:  # every failure must end its job, whatever it is
+        log.exception("job %s (%s) failed", job.pk, job)
+        job.end(Job.State.FAILED, _unforeseen(error))
+    else:
+        job.end(Job.State.DONE)
+    return job.state
+
+
+def _log_fault(job: Job, error: InternalError) -> None:
+    details = error.details if isinstance(error, FaultError) else ""
+    log.error("job %s (%s): %s [%s]\n%s", job.pk, job, error.text, error.code, details)
+
+
+def _unforeseen(error: Exception) -> dict[str, Any]:
+    told = InternalError(
+        f"A fault of Shapkeen ended the work ({type(error).__name__}); the file is not to blame. "
+        "The log tells more.",
+        code="internal",
+    )
+    return {**error_object(told), "ours": True}
