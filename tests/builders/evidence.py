@@ -194,7 +194,7 @@ def evidence(
             for part in ("light", "codes", "gamut", "colours", "banding")
             if f"{side}_{part}" in survey
         }
-        survey[f"{side}_whole"] = replace(WHOLE, **parts)
+        survey[f"{side}_statistics"] = replace(WHOLE, **parts)
     of_master = master or declaration(name="master.mov")
     overrides = Promise(traits=promise) if promise else None
     return Evidence(

@@ -1,7 +1,7 @@
 """What each witness alone says of a promise, once a rule has spoken."""
 
 from ..declared import TraitValue
-from ..promised import Trait
+from ..promised import CARRIAGE, Trait
 from .equivalence import equivalent
 from .evidence import Evidence, satisfies
 from .model import BENT, CANNOT_TELL, KEPT, LOST, SILENT, UNPROVEN, Ruling, States
@@ -12,7 +12,8 @@ def states_of(evidence: Evidence, trait: Trait, ruling: Ruling) -> States:
     wrapper, stream = evidence.stated(trait.name)
     picture = ruling.picture_state
     if picture is None:
-        picture = CANNOT_TELL if trait.declared or ruling.verdict == UNPROVEN else ruling.verdict
+        silent = trait.declared or trait.family == CARRIAGE or ruling.verdict == UNPROVEN
+        picture = CANNOT_TELL if silent else ruling.verdict
     return States(
         wrapper=ruling.wrapper_state or _declared(evidence, trait, ruling, wrapper),
         stream=ruling.stream_state or _declared(evidence, trait, ruling, stream),

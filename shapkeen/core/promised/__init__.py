@@ -13,10 +13,11 @@ from .master import (
 )
 from .model import Promise, Promised
 from .stated import is_unspecified, stated_by
-from .traits import FAMILIES, TRAITS, Trait, trait_by_name
+from .traits import CARRIAGE, FAMILIES, TRAITS, Trait, trait_by_name
 from .words import promise_words
 
 __all__ = [
+    "CARRIAGE",
     "FAMILIES",
     "SHARPENED",
     "SHOWN_FLAT",

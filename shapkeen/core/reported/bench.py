@@ -6,8 +6,7 @@ from dataclasses import dataclass
 from ..declared import TraitValue
 from ..judged import Cause, Comparison, Survival, Verdict, overall_of
 from ..judged.model import BENT, CANNOT_TELL, KEPT, LOST, SILENT, UNPROVEN
-from ..promised import FAMILIES, Trait, stated_by, trait_by_name
-from ..promised.traits import CARRIAGE
+from ..promised import CARRIAGE, FAMILIES, Trait, stated_by, trait_by_name
 from .figures.thread import AGREES, DIFFERS, SILENCE, STATIONS, UNKNOWN, Station, bundle, thread
 
 CAUSE_TITLES = {
