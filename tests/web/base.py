@@ -10,10 +10,10 @@ from django.conf import settings
 from django.contrib.auth import get_user_model
 from django.test import TestCase, override_settings
 
-from shapkeen.web.jobs.models import Job
-from shapkeen.web.jobs.tasks import survey
 from shapkeen.web.library import services
 from shapkeen.web.library.models import Attempt, Title
+from shapkeen.web.work.models import Job
+from shapkeen.web.work.tasks import run_job
 from tests.builders import media
 from tests.builders.media import SDR, write
 
@@ -75,9 +75,19 @@ class WebCase(TestCase):
         title = Title.objects.first() or self.title()
         attempt = services.add_attempt(title, "Harbour", "footage", name, by=self.user)
         if measured:
-            survey.func(attempt.job.pk)
+            self.run_job(attempt)
             attempt = Attempt.objects.with_context().get(pk=attempt.pk)
         return attempt
 
+    def job(self, attempt: Attempt) -> Job:
+        found = Job.objects.latest_of(Attempt.WORK, attempt.pk)
+        assert found is not None
+        return found
+
+    def run_job(self, attempt: Attempt) -> str:
+        """Do what a worker would do with the attempt's latest job."""
+        state: str = run_job.func(self.job(attempt).pk)
+        return state
+
     def state(self, attempt: Attempt) -> str:
-        return Job.objects.get(attempt=attempt).state
+        return self.job(attempt).state

@@ -1,6 +1,7 @@
 """Stills drawn ahead: the moments that are looked at first, so that no click on them waits.
 
-A still out of the middle of a long group of 3840×2160 pictures takes seconds to decode.
+A still out of the middle of a long group of 3840×2160 pictures takes seconds to decode. Drawing is
+work of its own, behind the surveys that wait: verdicts come first.
 """
 
 from contextlib import suppress
@@ -10,19 +11,32 @@ from ...core.colour.codepoints import HDR_TRANSFERS
 from ...core.errors import CoreError
 from ...core.rehearsed import HDR_DISPLAYS, SDR_DISPLAYS
 from ..bench.services import comparison_of
+from ..bench.surveying import find_attempt
 from ..library.models import Attempt
+from ..work import services as work
+from ..work.errors import StoppedError
+from ..work.kinds import Kind
+from ..work.models import Job
 from . import stills
 from .moments import strip_of
 
+WORK = "stills"
 
-def draw_ahead(sender: object, attempt: Attempt, **_: Any) -> None:
+
+def start_drawing(sender: object, attempt: Attempt, **_: Any) -> None:
+    """Have the moments that are looked at first drawn."""
+    work.start(WORK, attempt.pk)
+
+
+def run_drawing(job: Job) -> None:
     """Draw the middle moment and the worst ones of both files, as they are seen at first.
 
-    Whatever goes wrong here goes unsaid: each still is drawn when it is asked for.
+    What cannot be drawn now is drawn, or its error told, when it is asked for. Raises StoppedError.
     """
-    comparison = comparison_of(attempt)
-    if comparison is None:
-        return
+    attempt = Attempt.objects.with_context().filter(pk=job.subject_id).first()
+    comparison = comparison_of(attempt) if attempt else None
+    if attempt is None or comparison is None:
+        raise StoppedError
     strip, pairs = strip_of(comparison.survey), comparison.survey.pairs
     indices = {strip.nearest(pairs[len(pairs) // 2].export_frame), *strip.worst}
     transfer = comparison.promise.value("transfer")
@@ -31,3 +45,8 @@ def draw_ahead(sender: object, attempt: Attempt, **_: Any) -> None:
         frames = sorted({int(strip.rows[index][side] or 0) for index in indices})
         with suppress(CoreError, OSError):
             stills.draw(reel, frames, display)
+        if not job.report(side + 1, 2):
+            raise StoppedError
+
+
+KIND = Kind(name=WORK, title="Drawing stills", unit="files", run=run_drawing, find=find_attempt)

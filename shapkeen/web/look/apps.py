@@ -9,8 +9,10 @@ class LookConfig(AppConfig):
     name = "shapkeen.web.look"
 
     def ready(self) -> None:
-        """Listen for finished surveys."""
+        """Register the work of drawing, and listen for finished surveys."""
         from ..bench.signals import measured
-        from .ahead import draw_ahead
+        from ..work.kinds import register
+        from .ahead import KIND, start_drawing
 
-        measured.connect(draw_ahead, dispatch_uid="draw ahead")
+        register(KIND)
+        measured.connect(start_drawing, dispatch_uid="draw ahead")

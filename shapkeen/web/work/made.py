@@ -27,7 +27,7 @@ WAIT_S = 300.0
 @lru_cache(maxsize=4)
 def _cache(folder: Path, limit: int) -> diskcache.Cache:
     return diskcache.Cache(
-        str(folder), size_limit=limit, eviction_policy="least-recently-used", statistics=False
+        str(folder), size_limit=limit, eviction_policy="least-recently-used", cull_limit=4
     )
 
 
