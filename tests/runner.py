@@ -8,16 +8,46 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
+from django.test import runner as django_runner
 from django.test.runner import DiscoverRunner, ParallelTestSuite, _run_subsuite
 
 TIMES = "SHAPKEEN_TEST_TIMES"
 """Names the file that worker processes write their classes' seconds to."""
 SLOWEST = 25
+SLOW = (
+    "test_conversions.",
+    "test_detail_acts.",
+    "test_eyes_acts.",
+    "test_sphere_acts.",
+    "test_main_way.",
+    "test_work.",
+    "test_registration.",
+    "test_damage.",
+    "tests.browser.",
+    "tests.web.",
+    "test_pair_pass.",
+    "test_timing.",
+)
+"""Parts of names, the longest first."""
+
+
+CORES = sorted(os.sched_getaffinity(0))
+ALONE = ("tests.core.", "tests.cli.", "tests.demo.")
+"""What starts no servers and browsers runs on one core of its own: decoders, encoders and array
+libraries then start one thread each, in place of threads that only wait for each other."""
+
+
+def _settle(name: str) -> None:
+    """Keep this process to one core, or give it all of them back."""
+    number = max(int(getattr(django_runner, "_worker_id", 1)), 1)
+    alone = name.startswith(ALONE) and len(CORES) > 1
+    os.sched_setaffinity(0, {CORES[number % len(CORES)]} if alone else set(CORES))
 
 
 def _timed_subsuite(args: Any) -> Any:
     """Run one class in a worker process, and note how long it took, its preparation included."""
     started, name = time.monotonic(), _name(args[2])  # tests are gone from the suite once run
+    _settle(name)
     found = _run_subsuite(args)
     with Path(os.environ[TIMES]).open("a") as file:  # short lines appended are whole
         file.write(f"{time.monotonic() - started:.1f} {name}\n")
@@ -38,8 +68,21 @@ def _tests(suite: unittest.TestSuite) -> Iterator[Any]:
             yield one
 
 
+def _longest_first(suites: list[unittest.TestSuite]) -> list[unittest.TestSuite]:
+    """Return the classes with those that take minutes in front: none is left over at the end."""
+
+    def rank(suite: unittest.TestSuite) -> int:
+        name = _name(suite)
+        return next((at for at, slow in enumerate(SLOW) if slow in name), len(SLOW))
+
+    return sorted(suites, key=rank)
+
+
 class TimedSuite(ParallelTestSuite):
     run_subsuite = _timed_subsuite
+
+    def __init__(self, subsuites: list[unittest.TestSuite], *args: Any, **kwargs: Any) -> None:
+        super().__init__(_longest_first(list(subsuites)), *args, **kwargs)
 
 
 class Runner(DiscoverRunner):

@@ -69,7 +69,7 @@ class BrowserCase(StaticLiveServerTestCase):
         self.page.goto(self.live_server_url)
         self.page.get_by_label("Name").fill(USER)
         self.page.get_by_label("Password").fill(PASSWORD)
-        self.page.get_by_role("button", name="Enter").click()
+        self.page.get_by_role("button", name="Log in").click()
         return self.page
 
     def fits(self) -> None:

@@ -1,7 +1,7 @@
 """Small real files: photographs that packages ship, moved a little, coded with known settings.
 
 Pictures are scikit-image's open sample photographs, so that what is measured here was not
-drawn by us. Clips are coded once a process and kept in a temporary folder.
+drawn by us. Equal clips are coded once (kept.py) and copied into a temporary folder.
 """
 
 import atexit
@@ -25,6 +25,7 @@ from shapkeen.core.colour.primaries import between
 from shapkeen.core.colour.quantisation import chroma_zero_span, luma_offset_span
 from shapkeen.core.colour.sdr import srgb_light_from_signal
 from shapkeen.core.measured.encoding import keep_usual_priority
+from tests.builders.kept import copied, kept
 
 FRAMES = 10
 SIZE = (640, 360)
@@ -167,8 +168,16 @@ def padded(planes: Iterable[Planes], *, top=0, bottom=0, left=0, right=0, depth=
 
 
 def write(name: str, planes: Iterable[Planes], coding: Coding = SDR) -> Path:
-    """Encode planes into a file of the temporary folder and return its path."""
-    path = place(f"{name}{coding.ending}")
+    """Return a file of the temporary folder with these planes encoded; equal ones once only."""
+    frames = list(planes)
+    told = (av.__version__, coding, [(plane.shape, str(plane.dtype)) for plane in frames[0]])
+    parts = [np.ascontiguousarray(plane).data for item in frames for plane in item]
+    source = kept(told, parts, coding.ending, lambda path: encode(path, frames, coding))
+    return copied(source, place(f"{name}{coding.ending}"))
+
+
+def encode(path: Path, planes: Iterable[Planes], coding: Coding) -> None:
+    """Encode planes into a file, in one thread: tests run beside each other."""
     depth = 10 if "10" in coding.pix_fmt else 8
     container = av.open(str(path), "w", format=coding.container, options=dict(coding.flags))
     stream = None
@@ -178,8 +187,7 @@ def write(name: str, planes: Iterable[Planes], coding: Coding = SDR) -> Path:
             stream = container.add_stream(coding.codec, coding.rate, dict(coding.options))
             stream.width, stream.height, stream.pix_fmt = width, height, coding.pix_fmt
             context = stream.codec_context
-            if coding.codec.startswith("libvpx"):
-                context.thread_count = 1  # its threads wait for each other by spinning, without end
+            context.thread_count = 1  # libvpx's threads wait for each other by spinning, too
             if coding.codec == "libx265" and coding.ending in (".mp4", ".mov"):
                 context.codec_tag = "hvc1"
             if coding.colour:
@@ -198,7 +206,6 @@ def write(name: str, planes: Iterable[Planes], coding: Coding = SDR) -> Path:
         keep_usual_priority()
     container.mux(stream.encode())
     container.close()
-    return path
 
 
 @lru_cache(maxsize=32)

@@ -69,7 +69,7 @@ class Forms(WebCase):
         answer = self.add(root="footage", path="healthy.mp4")
         attempt = Attempt.objects.get()
         self.assertRedirects(answer, attempt.get_absolute_url())
-        self.assertEqual(attempt.job.state, "waiting")
+        self.assertEqual(self.state(attempt), "waiting")
 
     def test_unusable_files_leave_nothing(self) -> None:
         self.title()

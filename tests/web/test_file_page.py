@@ -43,7 +43,7 @@ class FilePage(WebCase):
             place.write_bytes(content)
 
     def test_unknown_files_and_strangers(self) -> None:
-        self.assertEqual(self.client.get(reverse("library:file", args=[999])).status_code, 404)
+        self.assertEqual(self.client.get(reverse("bench:file", args=[999])).status_code, 404)
         title = self.title()
         self.client.logout()
         answer = self.client.get(title.master.get_absolute_url())

@@ -9,8 +9,7 @@ import av
 import cv2
 import numpy as np
 
-from shapkeen.web.jobs.models import Job
-from shapkeen.web.jobs.tasks import survey
+from shapkeen.web.bench.services import comparison_of
 from shapkeen.web.library import services
 from shapkeen.web.library.models import Attempt, Delivery
 from tests.builders.boxes import flagged
@@ -22,22 +21,21 @@ from tests.web.base import WebCase
 
 def footage(folder, name: str, planes, **layout: str) -> str:
     """Put a flagged file of these planes into the media root and return its name."""
-    made = flagged(write(f"round-{name}", planes, SDR), **layout)
+    made = flagged(write(f"immersive-{name}", planes, SDR), **layout)
     shutil.copy(made, folder / "footage" / f"{name}.mp4")
     return f"{name}.mp4"
 
 
-class RoundCase(WebCase):
+class ImmersiveCase(WebCase):
     def surveyed(self, title: str, master: str, export: str) -> Attempt:
         made = services.create_title(title, "", "footage", master, by=None)
         attempt = services.add_attempt(made, "Harbour", "footage", export, by=None)
-        survey.func(attempt.job.pk)
-        attempt.refresh_from_db()
-        self.assertNotEqual(attempt.overall, "", attempt.job.error)
-        return attempt
+        self.run_job(attempt)
+        self.assertEqual(self.job(attempt).state, "done", self.job(attempt).error)
+        return Attempt.objects.with_context().get(pk=attempt.pk)
 
 
-class Around(RoundCase):
+class Around(ImmersiveCase):
     def test_a_spheres_page_and_its_proxy(self) -> None:
         planes = sphere_planes()
         name = footage(self.folder, "sphere", planes, projection="equirectangular")
@@ -81,7 +79,7 @@ class Around(RoundCase):
             self.assertContains(answer, "Waiting for a worker")
 
 
-class BothEyes(RoundCase):
+class BothEyes(ImmersiveCase):
     def eyes(self) -> Attempt:
         frames = eyes_frames("coffee")
         master = footage(self.folder, "eyes", packed(frames), stereo="left-right")
@@ -131,11 +129,10 @@ class BothEyes(RoundCase):
         for delivery in title.deliveries.all():
             self.assertEqual(delivery.overrides().value("convergence"), {"shift": 1.25})
         self.assertEqual(title.deliveries.get(name="Archive").overrides().value("range"), "full")
-        job = Job.objects.get(attempt=attempt)
-        self.assertFalse(job.is_over)
-        survey.func(job.pk)
-        attempt.refresh_from_db()
-        causes = [cause.id for cause in attempt.comparison().survival.causes]
+        # Judged at once, by the survey that is kept.
+        attempt = Attempt.objects.with_context().get(pk=attempt.pk)
+        self.assertEqual(attempt.out_of_date, [])
+        causes = [cause.id for cause in comparison_of(attempt).survival.causes]
         self.assertNotIn("convergence-shifted", causes)
         self.client.post(place, {"shift": "50"})
         self.assertEqual(attempt.delivery.overrides().value("convergence"), {"shift": 1.25})

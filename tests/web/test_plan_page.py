@@ -29,7 +29,7 @@ class PlanPage(WebCase):
             "shorter than the 3 s",
             "Settings sheet",
             "H.264 High",
-            "What can carry it",
+            "Codecs and levels that carry it",
         ):
             self.assertIn(words, page)
 

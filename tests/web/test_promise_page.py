@@ -2,7 +2,7 @@
 
 import json
 
-from shapkeen.web.library.models import Delivery
+from shapkeen.web.library.models import Attempt, Delivery
 from tests.web.base import WebCase
 
 
@@ -22,7 +22,7 @@ class PromisePage(WebCase):
         self.assertContains(answer, ">8 bits<")
         self.assertNotContains(answer, "data-asked")
 
-    def test_a_promise_is_saved_and_the_attempt_judged_anew(self) -> None:
+    def test_a_promise_is_saved_and_the_attempt_judged_at_once(self) -> None:
         attempt = self.attempt()
         page = Delivery.objects.get().get_absolute_url()
         text = promise(frame_rate={"one_of": [[25, 1], [30, 1]]}, raster={"at_least": [640, 360]})
@@ -31,7 +31,10 @@ class PromisePage(WebCase):
         self.assertContains(answer, "one of 25, 30 frames/s<")
         self.assertContains(answer, "at least 640×360")
         self.assertContains(answer, "data-asked", count=2)
-        self.assertEqual(self.state(attempt), "waiting")
+        judged = Attempt.objects.with_context().get(pk=attempt.pk)
+        self.assertEqual((judged.judgement.overall, judged.out_of_date), ("lost", []))
+        self.assertIn("frame rate", judged.judgement.broken)
+        self.assertEqual(self.state(attempt), "done")
 
     def test_a_faulty_promise_is_refused_with_its_place(self) -> None:
         page = self.page()

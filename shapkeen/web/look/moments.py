@@ -1,6 +1,8 @@
 """The moments that Look can show, and by how much each differs: what its strip is drawn from."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import groupby
 
 from ...core.judged import Comparison
 from ...core.judged.evidence import Evidence
@@ -34,9 +36,15 @@ class Strip:
 
 def strip_of(survey: PairSurvey) -> Strip:
     """Return the moments of a survey: every frame, or where nothing was compared, the pairs."""
-    frames = survey.series or survey.pairs
-    each = -(-len(frames) // MOST_MOMENTS)
-    stretches = [frames[i : i + each] for i in range(0, len(frames), each)]
+    frames: Sequence[FrameLikeness | FramePair] = survey.series or survey.pairs
+    each = survey.series_step
+    if each > 1:
+        # Of a long film the least and the most like frame of each stretch are kept.
+        parts = groupby(frames, key=lambda one: one.export_frame // each)
+        stretches = [list(part) for _, part in parts]
+    else:
+        each = -(-len(frames) // MOST_MOMENTS)
+        stretches = [list(frames[i : i + each]) for i in range(0, len(frames), each)]
     rows = tuple(_row(max(stretch, key=_off)) for stretch in stretches)
     return Strip(rows, each, _worst([max(map(_off, stretch)) for stretch in stretches]))
 

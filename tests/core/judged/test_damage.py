@@ -11,9 +11,9 @@ from fractions import Fraction
 import cv2
 import numpy as np
 
-from shapkeen.core.compared import compare_files
 from shapkeen.core.errors import UnreadableFileError, UsageError
 from tests.builders import media
+from tests.builders.comparing import compared as compare_files
 from tests.builders.media import HDR, LIGHT, MASTERED, SDR, X265, changed, padded, resized, write
 
 CHEAP = 6  # frames compared: enough for every measure here

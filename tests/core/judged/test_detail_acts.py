@@ -11,9 +11,9 @@ import cv2
 import numpy as np
 from av.video.frame import VideoFrame
 
-from shapkeen.core.compared import compare_files
 from shapkeen.core.promised import promise_from_json
-from tests.builders.media import PHOTOS, SDR, coded, photo_frames, write
+from tests.builders.comparing import compared as compare_files
+from tests.builders.media import SDR, coded, photo_frames, write
 
 SIZE = (960, 540)
 COUNT = 6
@@ -73,33 +73,54 @@ def compare(photo: str, name: str, drawn, crf: str, promise: str = "", preset: s
     return compare_files(Path(master), Path(export), frames=4, workers=1, overrides=overrides)
 
 
-class DetailActs(unittest.TestCase):
-    def test_injuries_are_named_and_healthy_exports_are_not(self) -> None:
-        missed, wrong = [], []
-        for photo in PHOTOS:
-            for number, (cause, act, crf, values) in enumerate(CASES):
-                made = compare(photo, f"{number}", changed(photo, act), crf)
-                found = {c.id: c.values for c in made.survival.causes}
-                case = f"{photo} {cause} {number}: {list(found)}"
-                if not found:
-                    missed.append(case)
-                elif list(found) != [cause]:
-                    wrong.append(case)
+SILENT = {("chelsea", 1)}
+"""A soft blur of a soft picture, coded at CRF 20: a smaller picture would look like it."""
+NAMED_OTHERWISE = {("chelsea", 10): ["detail-below-raster"]}
+"""Fur whose samples were repeated: taken for an enlargement by a whole ratio."""
+
+
+class Photograph:
+    """Every act on one photograph: a class each, so that they run beside each other."""
+
+    photo: str
+
+    def test_injuries_are_named(self) -> None:
+        for number, (cause, act, crf, values) in enumerate(CASES):
+            made = compare(self.photo, f"{number}", changed(self.photo, act), crf)
+            found = {c.id: c.values for c in made.survival.causes}
+            case = (self.photo, number)
+            named = [] if case in SILENT else NAMED_OTHERWISE.get(case, [cause])
+            with self.subTest(cause, number=number):
+                self.assertEqual(list(found), named)
                 for key, value in values.items() if cause in found else ():
-                    self.assertAlmostEqual(found[cause][key] / value, 1, delta=0.08, msg=case)
-        print(f"detail: {len(PHOTOS) * len(CASES)} cases, silent {missed}, wrong {wrong}")
-        self.assertLessEqual(len(wrong), 1, wrong)
-        self.assertLessEqual(len(missed), 3, missed)
+                    self.assertAlmostEqual(found[cause][key] / value, 1, delta=0.08)
 
     def test_healthy_exports_have_no_cause(self) -> None:
-        for photo in PHOTOS:
-            for crf, preset in HEALTHY:
-                made = compare(photo, f"h{crf}", pictures(photo), crf, preset=preset)
-                with self.subTest(photo, crf=crf):
-                    self.assertEqual([c.id for c in made.survival.causes], [])
-                    verdicts = {v.trait: v.verdict for v in made.survival.verdicts}
-                    self.assertEqual(verdicts["detail"], "kept")
+        for crf, preset in HEALTHY:
+            made = compare(self.photo, f"h{crf}", pictures(self.photo), crf, preset=preset)
+            with self.subTest(crf=crf):
+                self.assertEqual([c.id for c in made.survival.causes], [])
+                verdicts = {v.trait: v.verdict for v in made.survival.verdicts}
+                self.assertEqual(verdicts["detail"], "kept")
 
+
+class Astronaut(Photograph, unittest.TestCase):
+    photo = "astronaut"
+
+
+class Coffee(Photograph, unittest.TestCase):
+    photo = "coffee"
+
+
+class Chelsea(Photograph, unittest.TestCase):
+    photo = "chelsea"
+
+
+class Rocket(Photograph, unittest.TestCase):
+    photo = "rocket"
+
+
+class DetailActs(unittest.TestCase):
     def test_a_promised_enlargement_is_kept(self) -> None:
         wanted = (
             '{"schema": "shapkeen.promise/1", "traits": {"raster": {"value": [1920, 1080], '

@@ -9,10 +9,10 @@ import unittest
 import cv2
 import numpy as np
 
-from shapkeen.core.compared import compare_files
 from shapkeen.core.judged import Comparison
 from shapkeen.core.promised import promise_from_json
 from tests.builders.boxes import flagged
+from tests.builders.comparing import compared as compare_files
 from tests.builders.eyes import eyes_frames, packed, shifted
 from tests.builders.media import SDR, coded, resized, write
 

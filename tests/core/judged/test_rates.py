@@ -7,8 +7,8 @@ from fractions import Fraction
 
 import numpy as np
 
-from shapkeen.core.compared import compare_files
 from shapkeen.core.errors import CoreError
+from tests.builders.comparing import compared as compare_files
 from tests.builders.media import SDR, coded, photo_frames, write
 from tests.core.measured.test_timing import mixed
 

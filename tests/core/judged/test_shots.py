@@ -6,9 +6,9 @@ from functools import lru_cache
 
 import cv2
 
-from shapkeen.core.compared import compare_files
 from shapkeen.core.measured.survey.pair import _away
 from shapkeen.core.promised import promise_from_json
+from tests.builders.comparing import compared as compare_files
 from tests.builders.media import PHOTOS, SDR, coded, photo_frames, write
 
 SIZE, EACH = (512, 288), 16

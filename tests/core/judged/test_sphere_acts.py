@@ -9,10 +9,10 @@ import unittest
 
 import numpy as np
 
-from shapkeen.core.compared import compare_files
 from shapkeen.core.judged import Comparison
 from shapkeen.core.promised import promise_from_json
 from tests.builders.boxes import flagged
+from tests.builders.comparing import compared as compare_files
 from tests.builders.media import SDR, coded, padded, photo_frames, resized, write
 from tests.builders.spheres import (
     OTHERS,

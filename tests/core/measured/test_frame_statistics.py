@@ -341,8 +341,9 @@ class Spans(unittest.TestCase):
         source = Source(path, READING)
         # In a process of its own: those of a parallel test run may have no children.
         code = (
-            "import sys; from pathlib import Path; from tests.core.measured.test_whole import *\n"
-            "from shapkeen.core.measured.parts import process_pool\n"
+            "import sys; from pathlib import Path\n"
+            "from tests.core.measured.test_frame_statistics import *\n"
+            "from shapkeen.core.measured.spans.run import process_pool\n"
             "source = Source(Path(sys.argv[1]), READING)\n"
             "with process_pool(2) as pool: found = count_file(source, executor=pool)\n"
             "print(len(found.frames), found.codes.sum(), found.brightest.sum())"

@@ -104,3 +104,80 @@ def mean_ssim(
             )
         total += part
     return total / ((rows - 2 * rim) * (columns - 2 * rim))
+
+
+@compiled
+def place_equations(
+    drawn: Array,
+    goal: Array,
+    slopes: Array,
+    places: Array,
+    mask: Array,
+    normal: Array,
+    right: Array,
+) -> None:
+    """Add the normal equations of a step of place, gain and lift to normal (6, 6) and right (6,).
+
+    drawn, goal: (row, column); slopes: (2, row, column), of drawn across and down; places: the
+    share of the picture's width and height at each column, then at each row. Sums in row order.
+    """
+    height, width = goal.shape
+    # Along a row v stands still, so sums over four terms serve all six.
+    for row in range(height):
+        aa = ab = bb = ac = bc = cc = ad = bd = cd = dd = 0.0
+        a = b = c = d = ag = bg = cg = dg = g = 0.0
+        count = 0.0
+        for column in range(width):
+            if not mask[row, column]:
+                continue
+            u, slope = places[0, column], slopes[0, row, column]
+            left, across = -slope * (1 - u), -slope * u
+            down, here, aim = -slopes[1, row, column], drawn[row, column], goal[row, column]
+            aa, ab, bb = aa + left * left, ab + left * across, bb + across * across
+            ac, bc, cc = ac + left * down, bc + across * down, cc + down * down
+            ad, bd, cd, dd = (
+                ad + left * here,
+                bd + across * here,
+                cd + down * here,
+                dd + here * here,
+            )
+            a, b, c, d, count = a + left, b + across, c + down, d + here, count + 1
+            ag, bg, cg, dg, g = (
+                ag + left * aim,
+                bg + across * aim,
+                cg + down * aim,
+                dg + here * aim,
+                g + aim,
+            )
+        v = places[1, row]
+        w = 1 - v
+        normal[0, 0] += aa
+        normal[0, 1] += ab
+        normal[1, 1] += bb
+        normal[0, 2] += ac * w
+        normal[0, 3] += ac * v
+        normal[1, 2] += bc * w
+        normal[1, 3] += bc * v
+        normal[2, 2] += cc * w * w
+        normal[2, 3] += cc * w * v
+        normal[3, 3] += cc * v * v
+        normal[0, 4] += ad
+        normal[1, 4] += bd
+        normal[2, 4] += cd * w
+        normal[3, 4] += cd * v
+        normal[4, 4] += dd
+        normal[0, 5] += a
+        normal[1, 5] += b
+        normal[2, 5] += c * w
+        normal[3, 5] += c * v
+        normal[4, 5] += d
+        normal[5, 5] += count
+        right[0] += ag
+        right[1] += bg
+        right[2] += cg * w
+        right[3] += cg * v
+        right[4] += dg
+        right[5] += g
+    for i in range(6):
+        for j in range(i):
+            normal[i, j] = normal[j, i]

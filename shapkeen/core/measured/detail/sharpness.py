@@ -189,13 +189,32 @@ def _best_sharpened(pairs: Sequence[Pair]) -> DetailFit:
     return best or DetailFit("oversharpened", _left(pairs), {"sigma": RADII[0], "amount": 0.0})
 
 
-def _shrunk(plane: Samples, shares: tuple[float, float], way: str, coded: float = 0.0) -> Samples:
-    """Return a picture made smaller by averaging and enlarged again, then softened as by coding."""
+class _Kept:
+    """An act that keeps what it made of each plane, by the plane itself."""
+
+    def __init__(self, make: Callable[[Samples], Samples]) -> None:
+        self._make = make
+        self._made: dict[int, Samples] = {}
+
+    def __call__(self, plane: Samples) -> Samples:
+        made = self._made.get(id(plane))
+        if made is None:
+            made = self._made[id(plane)] = self._make(plane)
+        return made
+
+
+def _coded(plane: Samples, enlarged: _Kept, sigma: float) -> Samples:
+    """Return what was enlarged, softened as by coding."""
+    made = enlarged(plane)
+    return _softened(made, sigma) if sigma else made
+
+
+def _shrunk(plane: Samples, shares: tuple[float, float], way: str) -> Samples:
+    """Return a picture made smaller by averaging and enlarged again."""
     height, width = plane.shape
     size = (max(round(width * shares[0]), 1), max(round(height * shares[1]), 1))
     smaller = cv2.resize(plane, size, interpolation=cv2.INTER_AREA)
-    made = np.asarray(cv2.resize(smaller, (width, height), interpolation=KERNELS[way]), np.float32)
-    return _softened(made, coded) if coded else made
+    return np.asarray(cv2.resize(smaller, (width, height), interpolation=KERNELS[way]), np.float32)
 
 
 def _best_shrunk(pairs: Sequence[Pair], across: DetailCurve, down: DetailCurve) -> DetailFit:
@@ -227,10 +246,13 @@ def _common(share: float) -> float:
 
 
 def _shrinks(shares: Iterable[tuple[float, float]]) -> Iterator[Act]:
-    for across, down in shares:
+    for pair in shares:
+        across, down = pair
         for way in ("linear", "cubic", "lanczos"):
+            # Enlarged once by each kernel, whatever coding adds then.
+            enlarged = _Kept(partial(_shrunk, shares=pair, way=way))
             for coded in CODED:
-                make = partial(_shrunk, shares=(across, down), way=way, coded=coded)
+                make = partial(_coded, enlarged=enlarged, sigma=coded)
                 yield Act("detail-below-raster", {"across": across, "down": down}, make, way)
 
 

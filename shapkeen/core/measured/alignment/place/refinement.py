@@ -10,6 +10,7 @@ import numpy as np
 import numpy.typing as npt
 
 from ...decoded.grid import Real, Rect, sample
+from ...decoded.loops import place_equations
 
 ROUNDS = 6
 SETTLED_SAMPLES = 0.004
@@ -70,27 +71,17 @@ def _step(
         -place.left / place.width, -place.top / place.height, 1 / place.width, 1 / place.height
     )
     drawn = cv2.GaussianBlur(sample(master, inverse, (width, height)), (0, 0), SMOOTH_SIGMA)
-    slope_x = cv2.Sobel(drawn, cv2.CV_32F, 1, 0, ksize=3, scale=1 / 8)[mask]
-    slope_y = cv2.Sobel(drawn, cv2.CV_32F, 0, 1, ksize=3, scale=1 / 8)[mask]
-    across = (((np.arange(width) + 0.5) / width - place.left) / place.width).astype(np.float32)
-    down = (((np.arange(height) + 0.5) / height - place.top) / place.height).astype(np.float32)
-    u = np.broadcast_to(across[None, :], goal.shape)[mask]
-    v = np.broadcast_to(down[:, None], goal.shape)[mask]
-    here = drawn[mask]
+    slopes = np.stack(
+        [cv2.Sobel(drawn, cv2.CV_32F, *axis, ksize=3, scale=1 / 8) for axis in ((1, 0), (0, 1))]
+    )
     # Moving an edge moves each sample by its share of the way; the picture then lags behind.
-    terms = np.stack(
-        [
-            -slope_x * (1 - u),
-            -slope_x * u,
-            -slope_y * (1 - v),
-            -slope_y * v,
-            here,
-            np.ones_like(here),
-        ]
-    ).astype(np.float64)
-    normal = terms @ terms.T
+    places = np.zeros((2, max(width, height)))
+    places[0, :width] = ((np.arange(width) + 0.5) / width - place.left) / place.width
+    places[1, :height] = ((np.arange(height) + 0.5) / height - place.top) / place.height
+    normal, right = np.zeros((6, 6)), np.zeros(6)
+    place_equations(drawn, goal, slopes, places, mask, normal, right)
     try:
-        solved = np.linalg.solve(normal, terms @ goal[mask].astype(np.float64))
+        solved = np.linalg.solve(normal, right)
     except np.linalg.LinAlgError:
         return None
     if solved[4] <= 0:

@@ -1,0 +1,58 @@
+"""Comparing for tests: a pair whose coded pictures and readings are known is judged from one survey.
+
+Tag-only cases differ in what their headers say, not in a packet: they need no survey of their own.
+"""
+
+import hashlib
+from functools import lru_cache
+from pathlib import Path
+
+import av
+
+from shapkeen.core.compared import judge_survey, survey_files
+from shapkeen.core.declared import read_declaration
+from shapkeen.core.judged import Comparison, read_pair_by
+from shapkeen.core.measured import PairSurvey
+from shapkeen.core.promised import Promise, promise_from_master
+
+MOST_KEPT = 64
+_SURVEYS: dict[tuple[object, ...], PairSurvey] = {}
+
+
+@lru_cache(maxsize=512)
+def _pictures(path: Path, _size: int, _changed_ns: int) -> str:
+    """Return a digest of a file's coded pictures with their times; headers apart."""
+    digest = hashlib.sha256()
+    with av.open(str(path), metadata_errors="replace") as container:
+        stream = container.streams.video[0]
+        digest.update(f"{stream.time_base} {stream.width} {stream.height}".encode())
+        for packet in container.demux(stream):
+            digest.update(f"{packet.pts} {packet.dts} {packet.duration}".encode())
+            digest.update(bytes(packet))
+    return digest.hexdigest()
+
+
+def pictures_of(path: Path) -> str:
+    status = path.stat()
+    return _pictures(path, status.st_size, status.st_mtime_ns)
+
+
+def compared(
+    master: Path,
+    export: Path,
+    *,
+    overrides: Promise | None = None,
+    frames: int = 24,
+    workers: int | None = 1,
+) -> Comparison:
+    """Return what compare_files would; from a survey made before where that is the same."""
+    declared = read_declaration(master), read_declaration(export)
+    reading = read_pair_by(promise_from_master(declared[0], overrides=overrides), *declared)
+    counts = [one.video.frame_count for one in declared]
+    key = (pictures_of(master), pictures_of(export), reading, frames, *counts)
+    if key not in _SURVEYS:
+        made = survey_files(master, export, overrides=overrides, frames=frames, workers=workers)
+        if len(_SURVEYS) >= MOST_KEPT:
+            _SURVEYS.pop(next(iter(_SURVEYS)))
+        _SURVEYS[key] = made.survey
+    return judge_survey(*declared, _SURVEYS[key], overrides=overrides)
