@@ -1,5 +1,6 @@
 """The house itself: what must hold for every file."""
 
+import ast
 import re
 import subprocess
 import unittest
@@ -56,6 +57,58 @@ class Pages(unittest.TestCase):
         for folder in vendor.iterdir():
             names = {item.name for item in folder.iterdir()}
             self.assertTrue(names & {"LICENSE", "package.json"}, folder.name)
+
+
+class Words(unittest.TestCase):
+    """docs/glossary.md: one word for one meaning; what had to go does not come back."""
+
+    GONE = frozenset(
+        "laid lay lays laying laid_out arranged arranging arrangement meet meets met scout "
+        "together watched watcher twins unlike in_turn round_views carrier carriers returned "
+        "caution cautions if_nothing sameness whole_survey stacked beside".split()
+    )
+    """Identifiers and names of files in the code, after glossary.md has better ones."""
+
+    def names(self, path: Path) -> set[str]:
+        tree = ast.parse(path.read_text())
+        found = {path.stem}
+        for node in ast.walk(tree):
+            if isinstance(node, ast.FunctionDef | ast.ClassDef):
+                found.add(node.name)
+            elif isinstance(node, ast.arg):
+                found.add(node.arg)
+            elif isinstance(node, ast.Name) and isinstance(node.ctx, ast.Store):
+                found.add(node.id)
+        return found
+
+    def test_words_that_had_to_go_are_gone(self) -> None:
+        for path in tracked(".py"):
+            if path.is_relative_to(TOP / "shapkeen") and "migrations" not in path.parts:
+                with self.subTest(path.relative_to(TOP)):
+                    words = {name.strip("_").lower() for name in self.names(path)}
+                    self.assertEqual(words & self.GONE, set())
+
+    def test_master_and_export_are_called_so(self) -> None:
+        # `one` and `other` are for two alike; what is the master's and the export's says so.
+        for path in tracked(".py"):
+            if path.is_relative_to(TOP / "shapkeen/core/measured"):
+                for node in ast.walk(ast.parse(path.read_text())):
+                    if isinstance(node, ast.FunctionDef):
+                        names = [argument.arg for argument in node.args.args]
+                        with self.subTest(path.name, function=node.name):
+                            self.assertFalse({"one", "master"} <= set(names))
+                            self.assertFalse({"other", "export"} <= set(names))
+
+    def test_every_reference_to_a_document_resolves(self) -> None:
+        for path in tracked(".py", ".md", ".html"):
+            text = path.read_text()
+            for name in re.findall(r"\bdocs/[\w./-]+\.(?:md|png)", text):
+                self.assertTrue((TOP / name).exists(), (path.name, name))
+            for number in re.findall(r"\bdecision (\d{4})", text):
+                found = list((TOP / "docs/decisions").glob(f"{number}-*.md"))
+                self.assertEqual(len(found), 1, (path.name, number))
+            if path.suffix == ".py":
+                self.assertNotRegex(text, r"(?<![\w/])(contract|checks|look)\.md", path.name)
 
 
 class Modules(unittest.TestCase):

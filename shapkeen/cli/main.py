@@ -1,4 +1,4 @@
-"""Entry point: parses the call, asks the core, prints, and gives contract.md's exit status."""
+"""Entry point: parses the call, asks the core, prints, and gives docs/contract.md's exit status."""
 
 import argparse
 import io

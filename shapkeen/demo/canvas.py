@@ -47,7 +47,7 @@ class Canvas:
         x, y = np.meshgrid(self._x, self._y)
         return Patch(slice(None), slice(None), x, y, self._pixel)
 
-    def lay(self, patch: Patch, coverage: Real, colour: Colour | Real) -> None:
+    def paint(self, patch: Patch, coverage: Real, colour: Colour | Real) -> None:
         """Paint over a patch: a colour (or a light per pixel) where `coverage` is 1."""
         part = self.light[patch.rows, patch.columns]
         inside = coverage > 0  # most shapes leave most of their cut-out alone

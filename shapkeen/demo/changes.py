@@ -207,5 +207,5 @@ CHANGES: dict[str, Change] = {
     "eyes exchanged": layouts.exchanged,
     "right eye shifted": layouts.shifted,
     "one eye twice": layouts.repeated,
-    "one eye over the other": layouts.stacked,
+    "one eye over the other": layouts.top_bottom,
 }

@@ -48,11 +48,11 @@ def _rivets(canvas: Canvas, off: float, aspect: float) -> None:
     chance = np.random.default_rng(5)
     for x in np.linspace(-aspect / 2, aspect / 2, PLATES):
         patch = canvas.whole()
-        canvas.lay(patch, patch.coverage(np.abs(patch.x - x - off) - 0.006), (2.2, 1.8, 1.4))
+        canvas.paint(patch, patch.coverage(np.abs(patch.x - x - off) - 0.006), (2.2, 1.8, 1.4))
     places = chance.uniform((-aspect / 2, -0.5), (aspect / 2, 0.5), (RIVETS, 2))
     for (x, y), size in zip(places, chance.uniform(0.006, 0.016, RIVETS), strict=True):
         patch = canvas.patch(x + off, y, size * 2)
-        canvas.lay(
+        canvas.paint(
             patch,
             patch.coverage(np.hypot(patch.x, patch.y) - size),
             sheen(patch.x, patch.y, float(x), BRASS, 1.6) * 0.5,

@@ -38,7 +38,7 @@ def repeated(planes: Planes) -> Planes:
     return y, cb, cr
 
 
-def stacked(planes: Planes) -> Planes:
+def top_bottom(planes: Planes) -> Planes:
     """Return the left eye over the right one."""
     y, cb, cr = (np.concatenate(_eyes(plane), axis=0) for plane in planes)
     return y, cb, cr

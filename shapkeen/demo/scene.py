@@ -78,19 +78,19 @@ def sheen(x: Real, y: Real, angle: float, colour: Colour, strength: float) -> Re
 def ring(canvas: Canvas, x: float, y: float, radius: float, width: float, colour: Colour) -> None:
     patch = canvas.patch(x, y, radius + width)
     distance = np.abs(np.hypot(patch.x, patch.y) - radius) - width / 2
-    canvas.lay(patch, patch.coverage(distance), colour)
+    canvas.paint(patch, patch.coverage(distance), colour)
 
 
 def dial(canvas: Canvas, x: float, y: float, moment: float) -> None:
     """Draw the great dial: brass disc, engraved degrees, orbits, and enamel planets."""
     patch = canvas.patch(x, y, 0.47)
     radius, around = np.hypot(patch.x, patch.y), np.arctan2(patch.y, patch.x)
-    canvas.lay(patch, patch.coverage(radius - 0.465), sheen(patch.x, patch.y, -0.9, BRASS, 2.4))
-    canvas.lay(patch, patch.coverage(radius - 0.425), (1.1, 1.2, 1.6))
+    canvas.paint(patch, patch.coverage(radius - 0.465), sheen(patch.x, patch.y, -0.9, BRASS, 2.4))
+    canvas.paint(patch, patch.coverage(radius - 0.425), (1.1, 1.2, 1.6))
     for count, inner, thick in ((120, 0.437, 0.0010), (24, 0.430, 0.0022)):
         phase = np.abs((around * count / TAU) % 1.0 - 0.5) * TAU / count * radius
         mark = np.maximum(phase - thick, np.maximum(inner - radius, radius - 0.458))
-        canvas.lay(patch, patch.coverage(mark), (2.0, 1.2, 0.5))
+        canvas.paint(patch, patch.coverage(mark), (2.0, 1.2, 0.5))
     for orbit, size, turns, enamel in PLANETS:
         ring(canvas, x, y, orbit, 0.0032, (9.0, 7.5, 4.0))
         angle = TAU * turns * moment + orbit * 17
@@ -104,7 +104,7 @@ def _planet(canvas: Canvas, x: float, y: float, size: float, enamel: Colour) -> 
     radius = np.hypot(patch.x, patch.y) / size
     shade = np.sqrt(np.maximum(1 - radius**2, 0.0)) * 0.8 + 0.2
     lit = shade[..., None] * np.asarray(enamel, dtype=np.float32)
-    canvas.lay(patch, patch.coverage((radius - 1) * size), lit)
+    canvas.paint(patch, patch.coverage((radius - 1) * size), lit)
     spot = np.hypot(patch.x + 0.32 * size, patch.y + 0.38 * size) / (0.22 * size)
     canvas.glow(patch, np.exp(-(spot**2)).astype(np.float32), (260.0, 235.0, 200.0))
 
@@ -115,11 +115,11 @@ def gear(canvas: Canvas, x: float, y: float, radius: float, *, teeth: int, angle
     distance, around = np.hypot(patch.x, patch.y), np.arctan2(patch.y, patch.x) - angle
     tooth = np.clip(np.cos(around * teeth) * 3.0, -1.0, 1.0)
     outline = distance - radius * (1 + 0.05 * tooth)
-    canvas.lay(patch, patch.coverage(outline), sheen(patch.x, patch.y, -0.6, BRASS, 3.2))
+    canvas.paint(patch, patch.coverage(outline), sheen(patch.x, patch.y, -0.6, BRASS, 3.2))
     spoke = np.abs(np.sin(around * 2.5)) * distance - radius * 0.11
     window = np.maximum(np.maximum(distance - radius * 0.78, radius * 0.30 - distance), -spoke)
-    canvas.lay(patch, patch.coverage(window), (1.4, 1.2, 1.1))
-    canvas.lay(patch, patch.coverage(distance - radius * 0.12), STEEL)
+    canvas.paint(patch, patch.coverage(window), (1.4, 1.2, 1.1))
+    canvas.paint(patch, patch.coverage(distance - radius * 0.12), STEEL)
     ring(canvas, x, y, radius * 0.86, 0.0026, (70.0, 46.0, 16.0))
 
 
@@ -127,13 +127,13 @@ def ruler(canvas: Canvas, start: float, end: float, y: float) -> None:
     """Draw an engraved steel rule whose lines grow finer to the right."""
     patch = canvas.whole()
     inside = np.maximum(np.abs(patch.y - y) - 0.034, np.maximum(start - patch.x, patch.x - end))
-    canvas.lay(patch, patch.coverage(inside), (42.0, 44.0, 47.0))
+    canvas.paint(patch, patch.coverage(inside), (42.0, 44.0, 47.0))
     along = (patch.x - start) / (end - start)
     frequency = 16 + 90 * along
     wave = np.cos(TAU * (16 * along + 45 * along**2) * (end - start) * 2.2)
     lines = np.clip(wave * 2, 0, 1) * (np.abs(patch.y - y + 0.008) < 0.02) * (frequency > 0)
     engraved = (lines * patch.coverage(inside + 0.006)).astype(np.float32)
-    canvas.lay(patch, engraved * 0.85, (4.0, 4.0, 4.5))
+    canvas.paint(patch, engraved * 0.85, (4.0, 4.0, 4.5))
 
 
 def lamp(canvas: Canvas, at: tuple[float, float], peak_nits: float, moment: float) -> None:
@@ -141,7 +141,7 @@ def lamp(canvas: Canvas, at: tuple[float, float], peak_nits: float, moment: floa
     x, y = at
     flicker = 0.94 + 0.06 * np.cos(TAU * 3 * moment)
     arm = canvas.patch(x, y - 0.12, 0.13)
-    canvas.lay(arm, arm.coverage(np.abs(arm.x) - 0.008), STEEL)
+    canvas.paint(arm, arm.coverage(np.abs(arm.x) - 0.008), STEEL)
     patch = canvas.patch(x, y, 0.30)
     distance = np.hypot(patch.x, patch.y)
     fade = np.clip(1 - distance / 0.30, 0.0, 1.0) ** 2
@@ -151,9 +151,9 @@ def lamp(canvas: Canvas, at: tuple[float, float], peak_nits: float, moment: floa
     slope = np.maximum(
         np.abs(hood.x) - (0.075 + 0.6 * (hood.y + 0.02)), np.abs(hood.y + 0.045) - 0.026
     )
-    canvas.lay(hood, hood.coverage(slope), (9.0, 30.0, 16.0))
+    canvas.paint(hood, hood.coverage(slope), (9.0, 30.0, 16.0))
     bulb = canvas.patch(x, y + 0.012, 0.05)
     core = np.hypot(bulb.x, bulb.y)
     heat = np.clip(1.15 - (core / 0.034) ** 2 * 0.9, 0.05, 1.0) * peak_nits * flicker
     light = heat[..., None] * np.array([1.0, 0.86, 0.66], dtype=np.float32)
-    canvas.lay(bulb, bulb.coverage(core - 0.034), light.astype(np.float32))
+    canvas.paint(bulb, bulb.coverage(core - 0.034), light.astype(np.float32))

@@ -37,16 +37,16 @@ def place_footage(folder: Path) -> None:
         source, goal = SHIPPED / name, folder / name.removesuffix(PACKED)
         if goal.exists():
             continue
-        beside = folder / f".{uuid.uuid4().hex}.part"
+        partial_path = folder / f".{uuid.uuid4().hex}.part"
         try:
             if name.endswith(PACKED):
-                with lzma.open(source) as packed, beside.open("wb") as file:
+                with lzma.open(source) as packed, partial_path.open("wb") as file:
                     shutil.copyfileobj(packed, file)
             else:
-                shutil.copyfile(source, beside)
-            beside.replace(goal)
+                shutil.copyfile(source, partial_path)
+            partial_path.replace(goal)
         finally:
-            beside.unlink(missing_ok=True)
+            partial_path.unlink(missing_ok=True)
 
 
 def ship(made: Path) -> None:

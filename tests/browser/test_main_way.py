@@ -145,7 +145,7 @@ class MainWay(BrowserCase):
     def test_bring_in_by_hand(self) -> None:
         page = self.enter()
         page.get_by_role("link", name="Add a title").click()
-        page.get_by_role("link", name="take master.mov").click()
+        page.get_by_role("link", name="Choose master.mov").click()
         page.get_by_label("Title").fill("The Dial")
         page.get_by_role("button", name="Bring in the master").click()
         expect(page.get_by_role("heading", name="The Dial")).to_be_visible()

@@ -51,7 +51,7 @@ class Planning(BrowserCase):
         page.keyboard.press("Enter")
         expect(page.get_by_role("alert")).to_contain_text("must be a number")
         page.get_by_role("link", name="Begin again").click()
-        page.get_by_role("button", name="Give the shot from here").click()
+        page.get_by_role("button", name="Own framing from this shot").click()
         expect(page.get_by_label("Shot 1 from")).to_have_value("0:00:00:04")
         page.get_by_label("Shot 1 cut across, per cent").fill("0")
         page.keyboard.press("Enter")

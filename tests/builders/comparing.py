@@ -1,4 +1,4 @@
-"""Comparing for tests: a pair whose coded pictures and readings are known is judged from one survey.
+"""Comparing for tests: a pair of known pictures and readings is judged from one survey.
 
 Tag-only cases differ in what their headers say, not in a packet: they need no survey of their own.
 """

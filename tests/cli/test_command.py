@@ -1,4 +1,4 @@
-"""The command: exit statuses, objects and error objects of contract.md."""
+"""The command: exit statuses, objects and error objects of docs/contract.md."""
 
 import contextlib
 import io

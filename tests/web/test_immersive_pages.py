@@ -44,7 +44,7 @@ class Around(ImmersiveCase):
         self.assertContains(look, f"/attempt/{attempt.pk}/look/around/")
         self.assertNotContains(look, f"/attempt/{attempt.pk}/look/eyes/")
         page = self.client.get(f"/attempt/{attempt.pk}/look/around/")
-        self.assertContains(page, "Lay out")
+        self.assertContains(page, "Layout")
         sides = json.loads(re.search(r'id="sides"[^>]*>(.*?)</script>', page.text).group(1))
         self.assertEqual(sides["export"]["left"], [0, 0, 1, 1])
         self.assertEqual((sides["export"]["width"], sides["export"]["ahead"]), (768, [0, 0]))
@@ -96,7 +96,7 @@ class BothEyes(ImmersiveCase):
         self.assertAlmostEqual(
             float(re.search(r'data-off="([\d.]+)"', page.text).group(1)), 1.25, 1
         )
-        self.assertContains(page, "red and cyan glasses")
+        self.assertContains(page, "red and cyan anaglyph")
         self.assertContains(page, "sk-figure eyes")
         answer = self.client.get(f"/attempt/{attempt.pk}/depth/export/3/left-right.png")
         data = np.frombuffer(b"".join(answer.streaming_content), np.uint8)

@@ -1,4 +1,4 @@
-"""The nouns of this room: a declaration and its parts. Forms of values: contract.md's table."""
+"""The nouns of this room: a declaration and its parts. Forms of values: docs/contract.md."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass

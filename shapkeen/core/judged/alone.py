@@ -1,6 +1,6 @@
 """What a file's picture says by itself, with no master beside it: only what follows.
 
-Methods: checks of the design, section 4. Transfer function, primaries and matrix cannot be told
+Methods: docs/checks.md 4. Transfer function, primaries and matrix cannot be told
 from one picture, so they are not mentioned.
 """
 

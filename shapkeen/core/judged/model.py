@@ -69,7 +69,7 @@ class Verdict:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Cause:
-    """The single act that explains some traits best; ids are contract.md's.
+    """The single act that explains some traits best; ids are docs/contract.md's.
 
     remedy: one word for the kind of cure; cure: the smallest one in a sentence.
     """

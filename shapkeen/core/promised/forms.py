@@ -1,6 +1,6 @@
 """The forms that trait values take: how each is checked when it comes in, and shown.
 
-Forms are those of contract.md's table. A checker returns the value with lists made tuples,
+Forms are those of docs/contract.md's table. A checker returns the value with lists made tuples,
 or raises ValueError with words that complete "… must be".
 """
 

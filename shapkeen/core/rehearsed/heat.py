@@ -14,7 +14,7 @@ HEAT_TOP = 10.0
 """Differences from here on are drawn alike, at the end of the scale."""
 HEAT_WIDTH, ENLARGED = 320, 3
 OUTSIDE = 0x4D / 0xFF
-"""The surround of pictures (look.md)."""
+"""The surround of pictures (docs/look.md)."""
 INKS = np.array([[0.02, 0.02, 0.02], [0.30, 0.29, 0.26], [0.91, 0.86, 0.75], [1.0, 0.48, 0.40]])
 """Black, the accent in two steps, and the ink of loss, at 0, 1, 5 and 10: 1 is just visible."""
 INK_PLACES = (0.0, 1.0, 5.0, HEAT_TOP)

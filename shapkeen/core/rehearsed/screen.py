@@ -1,6 +1,6 @@
 """A still as one of several screens would show it, as PNG.
 
-plain: a screen that ignores tags; signals go to it as they are. toned: HDR folded into this
+plain: a screen that ignores tags; signals go to it as they are. toned: HDR tone-mapped into this
 screen's range by the EETF of ITU-R BT.2390 (from memory), colours brought to BT.709. peak300,
 peak600: a screen of that peak, everything above cut, its peak put at this screen's white.
 gamma22, gamma196: a player that takes the power 2.2 or 1.96 where BT.1886 has 2.4 (common
@@ -45,7 +45,7 @@ def render_plain(signals: Real, reading: Reading) -> Real:
     return np.clip(signals, 0.0, 1.0)
 
 
-def folded(
+def tone_mapped(
     light: npt.NDArray[np.float64], *, source_nits: float, goal_nits: float
 ) -> npt.NDArray[np.float64]:
     """Return light in cd/m² with highlights rolled off to a smaller peak; any shape.
@@ -57,7 +57,7 @@ def folded(
 
 
 def render_tone_mapped(signals: Real, reading: Reading) -> Real:
-    """Return an HDR picture folded into this screen's range; SDR is shown as it is."""
+    """Return an HDR picture tone-mapped into this screen's range; SDR is shown as it is."""
     light = _light(signals, reading)
     if light is None:
         return render_plain(signals, reading)
@@ -74,7 +74,7 @@ def _tables() -> tuple[Real, Real, Real]:
     """
     steps = np.arange(TABLE) / (TABLE - 1)
     light = pq.light_from_signal(steps)
-    rolled = folded(light, source_nits=SOURCE_PEAK_NITS, goal_nits=SCREEN_PEAK_NITS)
+    rolled = tone_mapped(light, source_nits=SOURCE_PEAK_NITS, goal_nits=SCREEN_PEAK_NITS)
     factor = rolled / np.maximum(light, 1e-4)
     factor[light < 1e-4] = 1.0
     tables = (light, factor, srgb_signal_from_light(steps**2))

@@ -1,4 +1,4 @@
-"""`shapkeen.declaration/1`: what a file declares, as contract.md has it."""
+"""`shapkeen.declaration/1`: what a file declares, as docs/contract.md has it."""
 
 from ..declared import Declaration, Witness
 

@@ -1,4 +1,4 @@
-"""`shapkeen.survival/1`: what survived, as contract.md has it."""
+"""`shapkeen.survival/1`: what survived, as docs/contract.md has it."""
 
 from dataclasses import asdict
 

@@ -1,6 +1,6 @@
 """Verdicts trait by trait, from evidence made by hand.
 
-The rules: contract.md "what survived" and its fine points, checks.md section 9.
+The rules: docs/contract.md "what survived" and its fine points, docs/checks.md section 9.
 """
 
 import unittest
@@ -136,7 +136,7 @@ class Tags(unittest.TestCase):
         self.assertEqual(found["stereo-misflagged"], {"from": "top-bottom", "to": "left-right"})
 
     def test_a_flat_master_flagged_as_sphere_or_eyes(self) -> None:
-        # contract.md: "flat picture flagged spherical", "a one-eye picture flagged as two"
+        # docs/contract.md: "flat picture flagged spherical", "a one-eye picture flagged as two"
         said = {"projection": "equirectangular", "stereo": "left-right"}
         made = evidence(export=declaration(wrapper=said))
         self.assertEqual(set(causes(made)), {"sphere-misflagged", "stereo-misflagged"})
@@ -244,7 +244,7 @@ class Light(unittest.TestCase):
         self.assertEqual(verdicts(made)["content_light"], "unproven")
 
     def test_stray_samples_do_not_understate(self) -> None:
-        # checks.md 8: single samples of a healthy export reach twice the master's ceiling
+        # docs/checks.md 8: single samples of a healthy export reach twice the master's ceiling
         made = evidence(export_light=replace(LIGHT, max_cll=2100.0, p9999=1500.0))
         self.assertEqual(verdicts(made)["content_light"], "kept")
 

@@ -65,7 +65,7 @@ class Consequences(unittest.TestCase):
     )
 
     def test_a_cut_that_fills_the_frame_explains_the_enlargement_it_brings(self) -> None:
-        # contract.md: the act before its consequences
+        # docs/contract.md: the act before its consequences
         zoomed = replace(PLACE, left=-240.0, top=-135.0, width=2400.0, height=1350.0)
         made = evidence(registration=zoomed, detail=self.ENLARGED)
         found = judge_survival(made).causes

@@ -10,7 +10,7 @@ from shapkeen.core.geometry.packing import SIDE_BY_SIDE
 from shapkeen.core.measured.alignment.time.frame_map import FrameMap
 from shapkeen.core.measured.decoded.frames import Frame
 from shapkeen.core.measured.decoded.grid import reduce_frame
-from shapkeen.core.measured.pair_pass.views import ViewSampling, Watcher, chosen_views
+from shapkeen.core.measured.pair_pass.views import ViewSampling, ViewSampler, chosen_views
 from shapkeen.core.measured.stereo.moment import Sharing
 from shapkeen.core.measured.stereo.sync import frames_late
 from tests.builders.media import photo_frames
@@ -39,13 +39,13 @@ def moments(count: int, cuts: tuple[int, ...], missing: frozenset[int] = frozens
     for first, end in zip((0, *cuts), (*cuts, count), strict=True):
         sharing = Sharing(SIDE_BY_SIDE, left_first=True)
         view_sampling = ViewSampling(sharing, eyes=False, sphere=False, each=EACH)
-        watcher = Watcher(view_sampling, None, full_range=False, rate=EACH)
+        sampler = ViewSampler(view_sampling, None, full_range=False, rate=EACH)
         for number in range(first, end):
-            watcher.see(signature(number))
+            sampler.see(signature(number))
             if number not in missing:
                 small = reduce_frame(frame(number), full_range=False)
-                watcher.add((frame(number), frame(number)), (small, small))
-        sampled_views += watcher.sampled_views
+                sampler.add((frame(number), frame(number)), (small, small))
+        sampled_views += sampler.sampled_views
     signatures = np.stack([signature(number) for number in range(count)])
     chosen = chosen_views(sampled_views, np.arange(count), signatures, EACH)
     return [view.export_frame for view in chosen]

@@ -141,7 +141,7 @@ class Registry(unittest.TestCase):
         self.assertLessEqual({trait.family for trait in TRAITS}, set(FAMILIES))
 
     def test_holds_every_trait_of_the_contract(self) -> None:
-        # contract.md, the table of witnesses' traits
+        # docs/contract.md, the table of witnesses' traits
         for name in [
             "raster",
             "pixel_aspect",

@@ -13,7 +13,7 @@ from shapkeen.core.errors import UnreadableFileError
 from shapkeen.core.judged import plan_reading
 from shapkeen.core.measured import Source
 from shapkeen.core.rehearsed import DISPLAYS
-from shapkeen.core.rehearsed.screen import RENDERERS, folded, render_still
+from shapkeen.core.rehearsed.screen import RENDERERS, render_still, tone_mapped
 from tests.builders import media
 
 
@@ -55,7 +55,7 @@ class Stills(unittest.TestCase):
 class Folding(unittest.TestCase):
     def test_rolls_off_only_above_the_knee(self) -> None:
         light = np.array([0.1, 1.0, 5.0, 203.0, 1000.0])
-        made = folded(light, source_nits=1000.0, goal_nits=203.0)
+        made = tone_mapped(light, source_nits=1000.0, goal_nits=203.0)
         np.testing.assert_allclose(made[:3], light[:3], rtol=1e-6)
         self.assertTrue((np.diff(made) > 0).all())
         self.assertAlmostEqual(float(made[-1]), 203.0, delta=1e-6)

@@ -160,9 +160,9 @@ def _explain_framing(
         return
     if framing.has_bars:
         upright = bool(framing.bars["top"] or framing.bars["bottom"])
-        beside = bool(framing.bars["left"] or framing.bars["right"])
+        sides = bool(framing.bars["left"] or framing.bars["right"])
         kind = {(True, True): "windowboxed", (True, False): "letterboxed"}.get(
-            (upright, beside), "pillarboxed"
+            (upright, sides), "pillarboxed"
         )
         where = {"letterboxed": "above and below", "pillarboxed": "left and right"}
         yield Cause(

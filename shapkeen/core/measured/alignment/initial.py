@@ -49,7 +49,7 @@ class InitialAlignment:
     """Where master and export meet. place: None where no picture could say; raster: the export's.
 
     textured: whether there was any picture that could have said. decoded: frames, for all this.
-    laid: how both are laid out; the place is that of the master laid out as the export is.
+    layout: how views share both pictures; the place is that of the repacked master.
     """
 
     offset: int
@@ -195,22 +195,22 @@ def _confirmed(
 
 def align_spread(master: Source, export: Source, offset: int) -> InitialAlignment:
     """Return where the two are aligned by frames spread over both; raises as meet() does."""
-    met = align_at(master, export, offset, pairs=SPREAD_PAIRS)
-    if met is None:
+    alignment = align_at(master, export, offset, pairs=SPREAD_PAIRS)
+    if alignment is None:
         raise UsageError(
             "The two files have no moment in common: one ends before the other begins. "
             "Choose the export that belongs to this master.",
             code="no-common-frame",
             where=export.path.name,
         )
-    if met.place is None and met.textured:
+    if alignment.place is None and alignment.textured:
         raise UsageError(
             "The two files have no frame in common: no picture of the export resembles the "
             "master's at that time. Choose the export that belongs to this master.",
             code="no-common-frame",
             where="picture",
         )
-    return met
+    return alignment
 
 
 def align_at(master: Source, export: Source, offset: int, *, pairs: int) -> InitialAlignment | None:
@@ -240,7 +240,7 @@ def _is_better(there: InitialAlignment | None, here: InitialAlignment | None) ->
 
     A cut or a zoom can look like another moment to signatures, never to registration.
     """
-    one, other = (met.place if met else None for met in (there, here))
+    one, other = (alignment.place if alignment else None for alignment in (there, here))
     if one is None or other is None:
         return one is not None
     # A window that wanders over a still picture fits other moments too, at ever other places.

@@ -53,7 +53,7 @@ class Passed:
     """What the passes found, and where and when both files meet after all."""
 
     found: SpanFindings
-    met: InitialAlignment
+    alignment: InitialAlignment
     place: Registration | None
     timing: TimeFindings | None
     frames: FrameMap
@@ -65,16 +65,16 @@ def read_both(pair: Pair, means: Means) -> Passed:
     Raises UnreadableFileError where a file cannot be decoded, UsageError where the two have no
     picture in common, and whatever means.progress raises.
     """
-    met = find_initial_alignment(pair.master, pair.export)
-    pair = replace(pair, master=repacked_source(pair.master, met.layout))
-    frames = FrameMap(frame_ratio(pair.master.reading, pair.export.reading), met.offset)
-    found = run_pair_pass(_task(pair, met, frames), means=means)
-    place, held = _place(found, met)
-    there = met if held else _again(pair, met)
+    alignment = find_initial_alignment(pair.master, pair.export)
+    pair = replace(pair, master=repacked_source(pair.master, alignment.layout))
+    frames = FrameMap(frame_ratio(pair.master.reading, pair.export.reading), alignment.offset)
+    found = run_pair_pass(_task(pair, alignment, frames), means=means)
+    place, held = _place(found, alignment)
+    there = alignment if held else _again(pair, alignment)
     timed = _timed(found, there, frames)
     moved = timed is not None and frames.ratio == 1 and timed.frames != frames
     if held and not moved:
-        return Passed(found, met, place, timed.findings if timed else None, frames)
+        return Passed(found, alignment, place, timed.findings if timed else None, frames)
     if timed is not None and moved:
         frames = timed.frames
     found = run_pair_pass(_task(pair, there, frames), means=means)
@@ -84,20 +84,22 @@ def read_both(pair: Pair, means: Means) -> Passed:
     return Passed(found, there, place, timed.findings if timed else None, frames)
 
 
-def _again(pair: Pair, met: InitialAlignment) -> InitialAlignment:
+def _again(pair: Pair, alignment: InitialAlignment) -> InitialAlignment:
     """Return where the two are aligned by frames spread over the whole, laid out as before."""
-    return replace(align_spread(pair.master, pair.export, met.offset), layout=met.layout)
+    return replace(
+        align_spread(pair.master, pair.export, alignment.offset), layout=alignment.layout
+    )
 
 
-def _timed(found: SpanFindings, met: InitialAlignment, frames: FrameMap) -> Timed | None:
-    if found.master is None or found.export is None or met.place is None:
+def _timed(found: SpanFindings, alignment: InitialAlignment, frames: FrameMap) -> Timed | None:
+    if found.master is None or found.export is None or alignment.place is None:
         return None
     return find_timing(found.master.signature_series, found.export.signature_series, frames)
 
 
-def _task(pair: Pair, met: InitialAlignment, frames: FrameMap) -> Task:
+def _task(pair: Pair, alignment: InitialAlignment, frames: FrameMap) -> Task:
     plan = plan_pairs(
-        pair.master.reading, pair.export.reading, offset=met.offset, frames=pair.depth
+        pair.master.reading, pair.export.reading, offset=alignment.offset, frames=pair.depth
     )
     numbers = [one[1] for one in plan]
     registered, full_size = _spread(numbers, REGISTERED_PAIRS), _spread(numbers, FULL_SIZE_PAIRS)
@@ -106,17 +108,19 @@ def _task(pair: Pair, met: InitialAlignment, frames: FrameMap) -> Task:
         pair.export,
         (timeline(pair.master), timeline(pair.export)),
         frames,
-        picture_map_of(met.place, met.raster, own=pair.own, goal=pair.goal),
-        met.inside,
+        picture_map_of(alignment.place, alignment.raster, own=pair.own, goal=pair.goal),
+        alignment.inside,
         {n: Wanted(place=n in registered, fine=n in full_size) for n in numbers},
-        _parts(met, pair),
-        plan_view_sampling(met.layout, pair.master.reading, pair.export.reading),
+        _parts(alignment, pair),
+        plan_view_sampling(alignment.layout, pair.master.reading, pair.export.reading),
     )
 
 
-def _parts(met: InitialAlignment, pair: Pair) -> tuple[Part, Part]:
+def _parts(alignment: InitialAlignment, pair: Pair) -> tuple[Part, Part]:
     """Return the parts of master and export that both show; the whole where that is unknown."""
-    picture_map = picture_map_or_identity(met.place, met.raster, own=pair.own, goal=pair.own)
+    picture_map = picture_map_or_identity(
+        alignment.place, alignment.raster, own=pair.own, goal=pair.own
+    )
     return Part(picture_map.in_master, picture_map.turn, picture_map.mirrored), Part(
         picture_map.shared
     )
@@ -128,13 +132,16 @@ def _spread(items: Sequence[int], count: int) -> set[int]:
     return {items[place] for place in places if place < len(items)}
 
 
-def _place(found: SpanFindings, met: InitialAlignment) -> tuple[Registration | None, bool]:
+def _place(found: SpanFindings, alignment: InitialAlignment) -> tuple[Registration | None, bool]:
     """Return where the master lies by the frames of the whole, and whether that was known."""
     textured = [one.place for one in found.chosen if one.textured]
-    place = merged(textured, met.raster, met.inside)
-    if place is None or met.place is None:
+    place = merged(textured, alignment.raster, alignment.inside)
+    if place is None or alignment.place is None:
         return place, place is None and not textured
-    moved = moved_by(place, (met.place.left, met.place.top, met.place.width, met.place.height))
+    moved = moved_by(
+        place,
+        (alignment.place.left, alignment.place.top, alignment.place.width, alignment.place.height),
+    )
     return place, moved < SAME_PLACE_SAMPLES
 
 

@@ -73,7 +73,7 @@ class SampledView:
 
 
 @dataclass(slots=True)
-class Watcher:
+class ViewSampler:
     """Looks at the moments of one span, as its pairs of frames go by in order."""
 
     view_sampling: ViewSampling | None

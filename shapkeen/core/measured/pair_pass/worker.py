@@ -20,7 +20,7 @@ from .likeness import likeness
 from .model import FileFindings, SpanFindings
 from .sampled_pair import SampledPair, Wanted, compare_frames
 from .spans import PairSpan
-from .views import ViewSampling, Watcher
+from .views import ViewSampling, ViewSampler
 
 Step = Callable[[int], None]
 """Called with the number of frames read since the last call."""
@@ -109,7 +109,7 @@ def measure_span(
     awaited: list[int] | None = None
     held: tuple[Frame, Reduced] | None = None
     rate = float(task.export.reading.rate)
-    watcher = Watcher(task.view_sampling, task.picture_map, full_range, rate)
+    sampler = ViewSampler(task.view_sampling, task.picture_map, full_range, rate)
     for frame, small in exports:
         number, read = task.frames.master(frame.number), 1
         while held is None or held[0].number < number:
@@ -118,10 +118,10 @@ def measure_span(
                 break
             held, read = following, read + 1
         report(read)
-        watcher.see(export_side.signatures[-1])
+        sampler.see(export_side.signatures[-1])
         if held is None or held[0].number != number:
             continue
-        watcher.add((held[0], frame), (held[1], small))
+        sampler.add((held[0], frame), (held[1], small))
         if task.picture_map is not None:
             series.append(likeness((number, frame.number), held[1], small, task.picture_map))
         if awaited is None:
@@ -131,7 +131,7 @@ def measure_span(
             awaited = [n for n in awaited if n > frame.number]
     for _ in masters:
         report(1)
-    sampled_views = tuple(watcher.sampled_views)
+    sampled_views = tuple(sampler.sampled_views)
     return SpanFindings(
         master_side.result(), export_side.result(), tuple(series), tuple(chosen), sampled_views
     )

@@ -83,19 +83,19 @@ class PartStore(Generic[T]):
         arrays: dict[str, Any] = {}
         record = json.dumps(_converter(arrays).unstructure(findings)).encode()
         arrays["record"] = np.frombuffer(record, np.uint8)
-        beside = self.folder / f".{uuid.uuid4().hex}.part"
+        partial_path = self.folder / f".{uuid.uuid4().hex}.part"
         try:
             self.folder.mkdir(parents=True, exist_ok=True)
-            with beside.open("wb") as file:
+            with partial_path.open("wb") as file:
                 np.savez_compressed(file, allow_pickle=False, **arrays)
                 file.flush()
                 os.fsync(file.fileno())
-            beside.replace(self._path(part))
+            partial_path.replace(self._path(part))
         except OSError:
             pass
         finally:
             with suppress(OSError):
-                beside.unlink(missing_ok=True)
+                partial_path.unlink(missing_ok=True)
 
 
 def trim_stores(folder: Path) -> None:

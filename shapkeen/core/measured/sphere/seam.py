@@ -69,10 +69,10 @@ def added_step(expected: Real, delivered: Real, edges: Edges) -> SeamStep | None
     parts = [
         away[:, i : i + COLUMNS].mean(axis=1) for i in range(BETWEEN, width - BETWEEN, COLUMNS)
     ]
-    beside = float(np.median([_rms(one - other) for one, other in pairwise(parts)]))
+    neighbours = float(np.median([_rms(one - other) for one, other in pairwise(parts)]))
     # The edges are coded apart: what coding does to one, the other knows nothing of.
     apart = float(np.sqrt(2) * np.median([_rms(part - part.mean()) for part in parts]))
-    ordinary = max(beside, apart, FLOOR_CODES)
+    ordinary = max(neighbours, apart, FLOOR_CODES)
     return SeamStep(_rms(added), ordinary, _by_latitude(added, int(rows * POLE_SHARE), rows))
 
 

@@ -176,8 +176,8 @@ def _drop(left: npt.NDArray[np.uint8], right: npt.NDArray[np.uint8]) -> tuple[fl
     none = np.zeros((*left.shape, 2), np.float32)
     there, back = flow.calc(left, right, none.copy()), flow.calc(right, left, none)
     rows, columns = np.mgrid[: SIZE[1], : SIZE[0]].astype(np.float32)
-    returned = cv2.remap(back, columns + there[..., 0], rows + there[..., 1], cv2.INTER_LINEAR)
-    sure = np.hypot(*np.moveaxis(there + returned, -1, 0)) < FLOW_APART
+    came_back = cv2.remap(back, columns + there[..., 0], rows + there[..., 1], cv2.INTER_LINEAR)
+    sure = np.hypot(*np.moveaxis(there + came_back, -1, 0)) < FLOW_APART
     # Only edges that lie across tell how far down something moved.
     slope = np.abs(cv2.Sobel(left, cv2.CV_32F, 0, 1))
     sure &= slope > np.percentile(slope, 70)

@@ -39,8 +39,8 @@ def frames_late(
     best = min(known, key=lambda late: (known[late], abs(late)))
     if best != 0:
         return best if known[best] < CLEAR * known[0] else None
-    beside = min(value for late, value in known.items() if late)
-    return 0 if beside > MOVED * known[0] else None
+    neighbours = min(value for late, value in known.items() if late)
+    return 0 if neighbours > MOVED * known[0] else None
 
 
 def _around() -> range:

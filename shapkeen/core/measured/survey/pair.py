@@ -77,8 +77,8 @@ def survey_pair(
     passed = read_both(
         Pair(master, export, own, goal or own, frames), Means(workers, folder, progress)
     )
-    found, met, place = passed.found, passed.met, passed.place
-    layout = met.layout or StereoLayout(Repacking())
+    found, alignment, place = passed.found, passed.alignment, passed.place
+    layout = alignment.layout or StereoLayout(Repacking())
     readings = master.reading, export.reading
     sides = _sides(found, master, export)
     compared = compare_pairs(found.chosen, goal or own)
@@ -102,8 +102,8 @@ def survey_pair(
     fine = found.chosen if goal is None and _is_same_place(place, rasters) else ()
     return PairSurvey(
         pairs=compared.pairs,
-        offset=met.offset,
-        decoded=met.decoded + sum(len(side.numbers) for side in sides),
+        offset=alignment.offset,
+        decoded=alignment.decoded + sum(len(side.numbers) for side in sides),
         master_raster=repacked_raster(rasters[0], layout.repacking),
         export_raster=rasters[1],
         master_statistics=wholes[0],

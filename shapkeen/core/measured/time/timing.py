@@ -214,14 +214,14 @@ def _told(
     start = int(series.rows[first]), first
     end = len(signatures[0]) - 1 - int(series.rows[last]), len(series.good) - 1 - last
     # Frames of both that match nothing at one end are no trim: other pictures stand there.
-    unlike = min(start), min(end)
+    differing = min(start), min(end)
     return TimeFindings(
         matched=len(matched),
-        trimmed_in=start[0] - unlike[0],
-        trimmed_out=end[0] - unlike[1],
-        added_in=start[1] - unlike[0],
-        added_out=end[1] - unlike[1],
-        foreign=int((~series.good[first : last + 1]).sum()) + sum(unlike),
+        trimmed_in=start[0] - differing[0],
+        trimmed_out=end[0] - differing[1],
+        added_in=start[1] - differing[0],
+        added_out=end[1] - differing[1],
+        foreign=int((~series.good[first : last + 1]).sum()) + sum(differing),
         dropped=dropped,
         repeated=repeated,
         blended=_blended(numbers[1], signatures, series, path, noise),

@@ -2,7 +2,7 @@
 
 Flat blocks of all pairs are gathered into cells of like colour, so that neither a large sky nor
 coding noise decides; then every act is tried, and what it leaves over is told. Methods:
-checks of the design, section 4.
+docs/checks.md 4.
 """
 
 from collections.abc import Sequence

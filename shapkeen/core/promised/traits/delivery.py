@@ -33,7 +33,7 @@ DELIVERY = (
     ),
     Trait(
         name="index_first",
-        title="Index first",
+        title="Fast start",
         family=CARRIAGE,
         form=forms.one_of(True, False),
         rule="index_first",

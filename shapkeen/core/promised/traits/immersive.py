@@ -38,7 +38,7 @@ ROUND = (
     ),
     Trait(
         name="sphere_front",
-        title="Front",
+        title="Orientation",
         family=SPHERE,
         form=forms.PLAIN,
         rule="sphere_front",
@@ -58,7 +58,7 @@ ROUND = (
     ),
     Trait(
         name="stereo",
-        title="Eyes",
+        title="Stereo layout",
         family=EYES,
         form=forms.one_of(
             "mono",
@@ -76,7 +76,7 @@ ROUND = (
     ),
     Trait(
         name="eye_height",
-        title="Eye height",
+        title="Vertical alignment",
         family=EYES,
         form=forms.PLAIN,
         rule="eye_height",
@@ -96,7 +96,7 @@ ROUND = (
     ),
     Trait(
         name="parallax",
-        title="Depth",
+        title="Stereo depth",
         family=EYES,
         form=forms.PLAIN,
         rule="parallax",
@@ -106,7 +106,7 @@ ROUND = (
     ),
     Trait(
         name="eye_size",
-        title="Eyes' size",
+        title="Eye size",
         family=EYES,
         form=forms.PLAIN,
         rule="eye_size",
@@ -116,7 +116,7 @@ ROUND = (
     ),
     Trait(
         name="eye_colour",
-        title="Eyes' colours",
+        title="Eye colours",
         family=EYES,
         form=forms.PLAIN,
         rule="eye_colour",
@@ -126,7 +126,7 @@ ROUND = (
     ),
     Trait(
         name="eye_sharpness",
-        title="Eyes' sharpness",
+        title="Eye sharpness",
         family=EYES,
         form=forms.PLAIN,
         rule="eye_sharpness",
@@ -136,7 +136,7 @@ ROUND = (
     ),
     Trait(
         name="eye_time",
-        title="Eyes' moment",
+        title="Left/right sync",
         family=EYES,
         form=forms.PLAIN,
         rule="eye_time",

@@ -36,7 +36,7 @@ def starts_mpegts(head: bytes) -> bool:
 
 
 @dataclass(slots=True)
-class _Watch:
+class _Follow:
     """What goes by of the picture's stream: times, packets, and first pictures."""
 
     pid: int
@@ -71,7 +71,7 @@ def read_mpegts(window: Window) -> WrapperReading:
     if not pictures:  # types and registrations are many: the decoder knows more of them
         return replace(read_other(window), wrapper="mpegts")
     chosen = pictures[0]
-    watch = _watched(window, front, chosen.pid)
+    follow = _followed(window, front, chosen.pid)
     said = {
         trait: Said(value=value, where=f"program map/{name}")
         for trait, value, name in state_descriptors(chosen.descriptors)
@@ -80,11 +80,11 @@ def read_mpegts(window: Window) -> WrapperReading:
     return WrapperReading(
         wrapper="mpegts",
         index_first=None,
-        video=_video(window, front.size, watch, chosen.codec or "", code),
+        video=_video(window, front.size, follow, chosen.codec or "", code),
         audio=tuple(AudioTrack(codec=SOUND_CODECS[s.stream_type]) for s in streams if s.is_sound),
         witness=said,
         coded=CodedHeaders(
-            codec=chosen.codec or "", length_bytes=0, config=(), samples=tuple(watch.pictures)
+            codec=chosen.codec or "", length_bytes=0, config=(), samples=tuple(follow.pictures)
         ),
         notices=tuple(
             Notice("other-picture", "Another picture stream; it is not described.", f"PID {s.pid}")
@@ -99,25 +99,25 @@ def _front(window: Window) -> Packets:
     return read_packets(window, 0, FRONT_BYTES, form)
 
 
-def _watched(window: Window, front: Packets, pid: int) -> _Watch:
-    watch, size = _Watch(pid), front.size
-    watch.take(front, "near the start")
+def _followed(window: Window, front: Packets, pid: int) -> _Follow:
+    follow, size = _Follow(pid), front.size
+    follow.take(front, "near the start")
     if window.size > FRONT_BYTES:
         whole = window.size // size
         start = max(whole - BACK_BYTES // size, FRONT_BYTES // size) * size
-        watch.take(read_packets(window, start, BACK_BYTES, (size, front.offset)), "near the end")
-    return watch
+        follow.take(read_packets(window, start, BACK_BYTES, (size, front.offset)), "near the end")
+    return follow
 
 
-def _video(window: Window, size: int, watch: _Watch, codec: str, code: str) -> VideoTrack:
-    times = _unwrapped(watch.times)
+def _video(window: Window, size: int, follow: _Follow, codec: str, code: str) -> VideoTrack:
+    times = _unwrapped(follow.times)
     step = _step(times)
     duration = (max(times) - min(times) + step) / CLOCK_HZ if step else None
     rate = None
     if duration:
         # The picture's share of what was looked through stands for the whole file.
         seen = min(window.size, FRONT_BYTES + BACK_BYTES) / size
-        payload = watch.packets / seen * window.size / size * PAYLOAD_BYTES
+        payload = follow.packets / seen * window.size / size * PAYLOAD_BYTES
         rate = round(payload * 8 / duration)
     return VideoTrack(
         codec=codec,

@@ -4,7 +4,7 @@
 document.addEventListener("alpine:init", function () {
   const WAYS = ["wipe", "beside", "alternate", "difference"];
   const NOTES = {
-    toned: "Folded: highlights rolled off to this screen's white at 203 cd/m², colours brought to BT.709.",
+    toned: "Tone-mapped: highlights rolled off to this screen's white at 203 cd/m², colours brought to BT.709.",
     plain: "If this looks flat and milky, that is a fault of viewing, not of the file.",
     peak600: "Everything above 600 cd/m² is cut, as a screen of that peak does.",
     peak300: "Everything above 300 cd/m² is cut, as a screen of that peak does.",
