@@ -10,7 +10,7 @@ from shapkeen.core.geometry.packing import SIDE_BY_SIDE
 from shapkeen.core.measured.alignment.time.frame_map import FrameMap
 from shapkeen.core.measured.decoded.frames import Frame
 from shapkeen.core.measured.decoded.grid import reduce_frame
-from shapkeen.core.measured.pair_pass.views import ViewSampling, ViewSampler, chosen_views
+from shapkeen.core.measured.pair_pass.views import ViewSampler, ViewSampling, chosen_views
 from shapkeen.core.measured.stereo.moment import Sharing
 from shapkeen.core.measured.stereo.sync import frames_late
 from tests.builders.media import photo_frames

@@ -38,14 +38,14 @@ SAME_PLACE_SAMPLES = 0.15
 class Pair:
     """What is to be compared, and how: the master's own coding and the promised one.
 
-    depth: how many pairs of frames to compare closely.
+    count: how many pairs of frames to compare closely.
     """
 
     master: Source
     export: Source
     own: Coding
     goal: Coding
-    depth: int
+    count: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -99,7 +99,7 @@ def _timed(found: SpanFindings, alignment: InitialAlignment, frames: FrameMap) -
 
 def _task(pair: Pair, alignment: InitialAlignment, frames: FrameMap) -> Task:
     plan = plan_pairs(
-        pair.master.reading, pair.export.reading, offset=alignment.offset, frames=pair.depth
+        pair.master.reading, pair.export.reading, offset=alignment.offset, frames=pair.count
     )
     numbers = [one[1] for one in plan]
     registered, full_size = _spread(numbers, REGISTERED_PAIRS), _spread(numbers, FULL_SIZE_PAIRS)

@@ -20,7 +20,7 @@ from .likeness import likeness
 from .model import FileFindings, SpanFindings
 from .sampled_pair import SampledPair, Wanted, compare_frames
 from .spans import PairSpan
-from .views import ViewSampling, ViewSampler
+from .views import ViewSampler, ViewSampling
 
 Step = Callable[[int], None]
 """Called with the number of frames read since the last call."""
