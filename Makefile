@@ -61,6 +61,7 @@ bench: .venv/ok  ## measure speed, as ratios within one run
 	@$(PY) -m benchmarks.survey
 	@$(PY) -m benchmarks.round
 	@$(PY) -m benchmarks.look
+	@$(PY) -m benchmarks.pages
 
 rates: .venv/ok  ## acts on spheres and eyes through the encoder: named rightly, how many
 	@$(PY) -W ignore -m tests.rates

@@ -6,6 +6,7 @@ Tag-only cases differ in what their headers say, not in a packet: they need no s
 import hashlib
 from functools import lru_cache
 from pathlib import Path
+from typing import Any
 
 import av
 
@@ -44,14 +45,17 @@ def compared(
     overrides: Promise | None = None,
     frames: int = 24,
     workers: int | None = 1,
+    **more: Any,
 ) -> Comparison:
     """Return what compare_files would; from a survey made before where that is the same."""
     declared = read_declaration(master), read_declaration(export)
     reading = read_pair_by(promise_from_master(declared[0], overrides=overrides), *declared)
     counts = [one.video.frame_count for one in declared]
     key = (pictures_of(master), pictures_of(export), reading, frames, *counts)
-    if key not in _SURVEYS:
-        made = survey_files(master, export, overrides=overrides, frames=frames, workers=workers)
+    if key not in _SURVEYS or more:
+        made = survey_files(
+            master, export, overrides=overrides, frames=frames, workers=workers, **more
+        )
         if len(_SURVEYS) >= MOST_KEPT:
             _SURVEYS.pop(next(iter(_SURVEYS)))
         _SURVEYS[key] = made.survey

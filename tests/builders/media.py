@@ -27,6 +27,8 @@ from shapkeen.core.colour.sdr import srgb_light_from_signal
 from shapkeen.core.measured.encoding import keep_usual_priority
 from tests.builders.kept import copied, kept
 
+FORM = 3
+"""Raised when clips are encoded otherwise."""
 FRAMES = 10
 SIZE = (640, 360)
 PHOTOS = ("astronaut", "coffee", "chelsea", "rocket")
@@ -170,14 +172,14 @@ def padded(planes: Iterable[Planes], *, top=0, bottom=0, left=0, right=0, depth=
 def write(name: str, planes: Iterable[Planes], coding: Coding = SDR) -> Path:
     """Return a file of the temporary folder with these planes encoded; equal ones once only."""
     frames = list(planes)
-    told = (av.__version__, coding, [(plane.shape, str(plane.dtype)) for plane in frames[0]])
+    told = (FORM, av.__version__, coding, [(plane.shape, str(plane.dtype)) for plane in frames[0]])
     parts = [np.ascontiguousarray(plane).data for item in frames for plane in item]
     source = kept(told, parts, coding.ending, lambda path: encode(path, frames, coding))
     return copied(source, place(f"{name}{coding.ending}"))
 
 
 def encode(path: Path, planes: Iterable[Planes], coding: Coding) -> None:
-    """Encode planes into a file, in one thread: tests run beside each other."""
+    """Encode planes into a file."""
     depth = 10 if "10" in coding.pix_fmt else 8
     container = av.open(str(path), "w", format=coding.container, options=dict(coding.flags))
     stream = None
@@ -187,7 +189,8 @@ def encode(path: Path, planes: Iterable[Planes], coding: Coding) -> None:
             stream = container.add_stream(coding.codec, coding.rate, dict(coding.options))
             stream.width, stream.height, stream.pix_fmt = width, height, coding.pix_fmt
             context = stream.codec_context
-            context.thread_count = 1  # libvpx's threads wait for each other by spinning, too
+            # Stated, since what x264 makes depends on it; libvpx's threads wait by spinning.
+            context.thread_count = 2 if coding.codec == "libx264" else 1
             if coding.codec == "libx265" and coding.ending in (".mp4", ".mov"):
                 context.codec_tag = "hvc1"
             if coding.colour:

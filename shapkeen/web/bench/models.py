@@ -19,7 +19,7 @@ from ...core.judged.form import (
 )
 from ...core.measured import SURVEY_FORM, PairSurvey
 from ...core.measured.model import FrameLikeness
-from ...core.measured.survey.form import series_from_bytes, survey_from_bytes
+from ...core.measured.survey.form import series_from_bytes, survey_from_bytes, with_drawn
 from ...core.reported.bench import broken_words, tally
 from ..library.models import Attempt, Reel
 
@@ -44,7 +44,7 @@ class Survey(models.Model):
     """All that was measured of one state of a master and one of an export, read in one way.
 
     key: of core.compared.survey_key. frames: pairs compared closely. findings: compressed, without
-    the whole series, which is in SurveySeries.
+    the series, which is in SurveySeries.
     """
 
     key = models.CharField(max_length=64, unique=True)
@@ -87,13 +87,18 @@ class Survey(models.Model):
 
 
 class SurveySeries(models.Model):
-    """The likeness of every frame, for what needs each of them."""
+    """The likeness of every frame. drawn: thinned for drawing; rows: each of them."""
 
     survey = models.OneToOneField(Survey, on_delete=models.CASCADE, related_name="series")
+    drawn = models.BinaryField()
     rows = models.BinaryField()
 
     def __str__(self) -> str:
         return f"series of {self.survey}"
+
+    def added_to(self, survey: PairSurvey) -> PairSurvey:
+        """Return a survey with its series, thinned for drawing."""
+        return with_drawn(survey, bytes(self.drawn))
 
     def frames(self) -> tuple[FrameLikeness, ...]:
         """Return every row."""

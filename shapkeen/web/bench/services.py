@@ -1,5 +1,6 @@
 """Judging attempts: at once where a kept survey suffices, else once it has been measured."""
 
+from dataclasses import replace
 from typing import Any
 
 from django.db import transaction
@@ -107,6 +108,17 @@ def comparison_of(attempt: Attempt) -> Comparison | None:
         return None
 
 
+def drawn_comparison_of(attempt: Attempt) -> Comparison | None:
+    """Return as comparison_of, with the likeness of every frame as far as drawings want it."""
+    comparison = comparison_of(attempt)
+    if comparison is None:
+        return None
+    series = SurveySeries.objects.defer("rows").filter(survey_id=attempt.judged.survey_id).first()
+    if series is None:
+        return comparison
+    return replace(comparison, survey=series.added_to(comparison.survey))
+
+
 def file_statistics(reel: Reel) -> FileSurvey | None:
     """Return what every frame of a file shows, where a survey of its present state has it."""
     state = {"export_size": reel.size_bytes, "export_changed_ns": reel.changed_ns}
@@ -124,7 +136,7 @@ def file_statistics(reel: Reel) -> FileSurvey | None:
 def frame_pairs(attempt: Attempt) -> list[tuple[int, int]]:
     """Return every compared pair of frames, master and export; else the sampled ones."""
     judged: Judgement = attempt.judged
-    series = SurveySeries.objects.filter(survey_id=judged.survey_id).first()
+    series = SurveySeries.objects.filter(survey_id=judged.survey_id).defer("drawn").first()
     rows = series.frames() if series else ()
     pairs = rows or judged.survey.survey().pairs
     return [(row.master_frame, row.export_frame) for row in pairs]

@@ -94,8 +94,11 @@ def _keep(attempt: Attempt, found: dict[str, Any], folder: Path) -> None:
         "read_s": found["read_s"],
     }
     survey, _ = Survey.objects.update_or_create(key=found["key"], defaults=values)
-    rows = (folder / works.SERIES).read_bytes()
-    SurveySeries.objects.update_or_create(survey=survey, defaults={"rows": rows})
+    series = {
+        "drawn": (folder / works.DRAWN).read_bytes(),
+        "rows": (folder / works.SERIES).read_bytes(),
+    }
+    SurveySeries.objects.update_or_create(survey=survey, defaults=series)
     # Surveys of earlier states of these files are kept only as long as a judgement rests on them.
     present = Survey.objects.of_present_files(attempt).values("pk")
     earlier = Survey.objects.filter(master=reels[0], export=reels[1], judgements=None)

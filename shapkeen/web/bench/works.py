@@ -4,7 +4,7 @@ from pathlib import Path
 
 from ..work.child import Answer, Report
 
-FINDINGS, SERIES = "findings", "series"
+FINDINGS, DRAWN, SERIES = "findings", "drawn", "series"
 MASTER, EXPORT = "master-declaration", "export-declaration"
 
 
@@ -14,7 +14,7 @@ def survey(request: Answer, report: Report) -> Answer:
 
     from ...core.compared import survey_files
     from ...core.judged.form import declaration_to_bytes
-    from ...core.measured.survey.form import series_to_bytes, survey_to_bytes
+    from ...core.measured.survey.form import drawn_to_bytes, series_to_bytes, survey_to_bytes
     from ...core.promised import promise_from_json
     from ...core.reported.declaration import declaration_object
 
@@ -30,6 +30,7 @@ def survey(request: Answer, report: Report) -> Answer:
     )
     goal = Path(request["goal"])
     (goal / FINDINGS).write_bytes(survey_to_bytes(made.survey))
+    (goal / DRAWN).write_bytes(drawn_to_bytes(made.survey))
     (goal / SERIES).write_bytes(series_to_bytes(made.survey.series))
     (goal / MASTER).write_bytes(declaration_to_bytes(made.master))
     (goal / EXPORT).write_bytes(declaration_to_bytes(made.export))

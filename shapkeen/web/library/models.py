@@ -87,8 +87,13 @@ class TitleQuerySet(models.QuerySet["Title"]):
         """Return titles with all that lists show; of judgements the columns, not the findings."""
         attempts = Attempt.objects.listed()
         return self.select_related("master").prefetch_related(
-            "deliveries__kept_plan", models.Prefetch("deliveries__attempts", queryset=attempts)
+            models.Prefetch("deliveries", queryset=Delivery.objects.listed()),
+            models.Prefetch("deliveries__attempts", queryset=attempts),
         )
+
+    def listed(self) -> TitleQuerySet:
+        """Return titles for a list, without what their masters declare."""
+        return self.with_deliveries().defer("master__declaration")
 
 
 class Title(models.Model):
@@ -111,6 +116,14 @@ class Title(models.Model):
         return reverse("library:title", args=[self.pk])
 
 
+class DeliveryQuerySet(models.QuerySet["Delivery"]):
+    def listed(self) -> DeliveryQuerySet:
+        """Return deliveries with whether they keep a plan, but not the plan itself."""
+        return self.select_related("kept_plan").defer(
+            "promise_text", "kept_plan__specification", "kept_plan__fields", "kept_plan__sheet"
+        )
+
+
 class Delivery(models.Model):
     """One receiver of a title, with what it asks for beyond the master."""
 
@@ -122,6 +135,8 @@ class Delivery(models.Model):
     promise_by = models.ForeignKey(
         settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+"
     )
+
+    objects = DeliveryQuerySet.as_manager()
 
     class Meta:
         ordering = ["name"]

@@ -17,13 +17,13 @@ from .forms import ExportForm, FileChoice, PromiseForm, TitleForm
 from .models import Attempt, Delivery, Title
 from .promise import promise_families
 
-TITLES_A_PAGE, DELIVERIES_A_PAGE = 20, 50
+TITLES_A_PAGE, DELIVERIES_A_PAGE = 10, 50
 
 
 @require_GET
 def shelf(request: HttpRequest) -> HttpResponse:
     """Show every title with its deliveries and their verdicts."""
-    titles = Title.objects.visible_to(request.user).with_deliveries()
+    titles = Title.objects.visible_to(request.user).listed()
     page = Paginator(titles, TITLES_A_PAGE).get_page(request.GET.get("page"))
     jobs = _jobs_of(delivery for title in page for delivery in title.deliveries.all())
     return render(request, "library/shelf.html", {"page": page, "jobs": jobs})

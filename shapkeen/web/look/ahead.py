@@ -10,7 +10,7 @@ from typing import Any
 from ...core.colour.codepoints import HDR_TRANSFERS
 from ...core.errors import CoreError
 from ...core.rehearsed import HDR_DISPLAYS, SDR_DISPLAYS
-from ..bench.services import comparison_of
+from ..bench.services import drawn_comparison_of
 from ..bench.surveying import find_attempt
 from ..library.models import Attempt
 from ..work import services as work
@@ -34,7 +34,7 @@ def run_drawing(job: Job) -> None:
     What cannot be drawn now is drawn, or its error told, when it is asked for. Raises StoppedError.
     """
     attempt = Attempt.objects.with_context().filter(pk=job.subject_id).first()
-    comparison = comparison_of(attempt) if attempt else None
+    comparison = drawn_comparison_of(attempt) if attempt else None
     if attempt is None or comparison is None:
         raise StoppedError
     strip, pairs = strip_of(comparison.survey), comparison.survey.pairs

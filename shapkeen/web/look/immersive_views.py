@@ -12,7 +12,7 @@ from ...core.colour.codepoints import HDR_TRANSFERS
 from ...core.colour.difference import difference_name
 from ...core.judged import Comparison
 from ...core.rehearsed import HDR_DISPLAYS, SDR_DISPLAYS
-from ..bench.services import comparison_of, frame_pairs
+from ..bench.services import drawn_comparison_of, frame_pairs
 from ..bench.views import standing, waiting
 from ..library.access import visible_attempt, whole_number
 from ..library.models import Attempt
@@ -47,7 +47,7 @@ def _context(request: HttpRequest, attempt: Attempt, comparison: Comparison) -> 
 def around(request: HttpRequest, attempt_id: int) -> HttpResponse:
     """Show both spheres from the inside, turning together."""
     attempt = visible_attempt(request, attempt_id)
-    comparison = comparison_of(attempt)
+    comparison = drawn_comparison_of(attempt)
     if comparison is None:
         return waiting(request, attempt, place="look")
     from ...core.rehearsed.proxy import proxy_step
@@ -68,7 +68,7 @@ def around(request: HttpRequest, attempt_id: int) -> HttpResponse:
 def both_eyes(request: HttpRequest, attempt_id: int) -> HttpResponse:
     """Show both eyes through coloured glasses, one after the other, or as a difference."""
     attempt = visible_attempt(request, attempt_id)
-    comparison = comparison_of(attempt)
+    comparison = drawn_comparison_of(attempt)
     if comparison is None:
         return waiting(request, attempt, place="look")
     form = ScreenForm()
@@ -87,7 +87,7 @@ def both_eyes(request: HttpRequest, attempt_id: int) -> HttpResponse:
 def parallax(request: HttpRequest, attempt_id: int) -> HttpResponse:
     """Show the parallax drawing for ?width, distance: a screen in metres."""
     attempt = visible_attempt(request, attempt_id)
-    comparison = comparison_of(attempt)
+    comparison = drawn_comparison_of(attempt)
     if comparison is None:
         raise Http404
     form = ScreenForm(request.GET)
@@ -125,7 +125,7 @@ def proxy(
     from ...core.rehearsed.proxy import proxy_pairs, proxy_step
 
     attempt = visible_attempt(request, attempt_id)
-    comparison = comparison_of(attempt)
+    comparison = drawn_comparison_of(attempt)
     if comparison is None:
         raise Http404
     rate = rate_of(comparison)

@@ -11,7 +11,7 @@ from ...core.colour.codepoints import HDR_TRANSFERS
 from ...core.colour.difference import difference_name
 from ...core.errors import CoreError
 from ...core.rehearsed import HDR_DISPLAYS, SDR_DISPLAYS, display_words
-from ..bench.services import comparison_of
+from ..bench.services import drawn_comparison_of
 from ..bench.views import standing, waiting
 from ..library.access import visible_attempt, whole_number
 from . import stills
@@ -24,7 +24,7 @@ from .moments import OVERLAYS, areas_of, aspects_of, circle_of, laid_over, strip
 def look(request: HttpRequest, attempt_id: int) -> HttpResponse:
     """Show master and export of one moment, beside each other or wiped."""
     attempt = visible_attempt(request, attempt_id)
-    comparison = comparison_of(attempt)
+    comparison = drawn_comparison_of(attempt)
     if comparison is None:
         return waiting(request, attempt, place="look")
     context: dict[str, Any] = {"attempt": attempt, "place": "look", **standing(attempt)}

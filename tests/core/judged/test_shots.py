@@ -102,4 +102,6 @@ class Rolled(unittest.TestCase):
             rolled = (real - 282) % 512
             found = _away(-2.0 * rolled, -200.0, 282, 1024.0, 512)
             self.assertAlmostEqual(found, 2.0 * (382 - real))
+        # a hair before the edge, as registration finds places, is no whole picture further on
+        self.assertAlmostEqual(_away(-460.0 + 0.02, -200.0, 282, 1024.0, 512), 764.02)
         self.assertEqual(_away(-180.0, -200.0, 0, 1024.0, 512), 20.0)

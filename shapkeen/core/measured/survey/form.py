@@ -7,6 +7,7 @@ import io
 import json
 import zlib
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from fractions import Fraction
 from typing import Any, get_args, get_origin
 
@@ -45,27 +46,38 @@ _CONVERTER = _converter()
 
 
 def survey_to_bytes(survey: PairSurvey) -> bytes:
-    """Return a survey for showing and judging, its series thinned for drawing."""
-    thin = thinned_for_drawing(survey)
-    plain = _CONVERTER.unstructure(thin)
-    plain["series"] = [[getattr(row, name) for row in thin.series] for name in COLUMNS]
+    """Return a survey for showing and judging, without its series: few pages want that."""
+    plain = _CONVERTER.unstructure(replace(survey, series=(), series_step=1))
     told = {"form": SURVEY_FORM, "survey": plain}
     return zlib.compress(json.dumps(told, separators=(",", ":")).encode(), level=6)
 
 
 def survey_from_bytes(data: bytes) -> PairSurvey:
-    """Return the survey that bytes hold; raises ValueError for another form, or damage."""
+    """Return the survey that bytes hold, without its series.
+
+    Raises ValueError for another form, or damage.
+    """
     try:
         told = json.loads(zlib.decompress(data))
     except zlib.error as error:
         raise ValueError("The kept survey is damaged: measure again.") from error
     if told.get("form") != SURVEY_FORM:
         raise ValueError(f"The kept survey has not form {SURVEY_FORM}: measure again.")
-    plain: dict[str, Any] = told["survey"]
-    plain["series"], columns = [], plain["series"]
-    survey: PairSurvey = _CONVERTER.structure(plain, PairSurvey)
-    object.__setattr__(survey, "series", _rows(columns))
-    return survey
+    return _CONVERTER.structure(told["survey"], PairSurvey)
+
+
+def drawn_to_bytes(survey: PairSurvey) -> bytes:
+    """Return a survey's series thinned for drawing."""
+    thin = thinned_for_drawing(survey)
+    columns = [[getattr(row, name) for row in thin.series] for name in COLUMNS]
+    told = {"step": thin.series_step, "columns": columns}
+    return zlib.compress(json.dumps(told, separators=(",", ":")).encode(), level=6)
+
+
+def with_drawn(survey: PairSurvey, data: bytes) -> PairSurvey:
+    """Return a survey with the series, thinned for drawing, that bytes hold."""
+    told = json.loads(zlib.decompress(data))
+    return replace(survey, series=_rows(told["columns"]), series_step=told["step"])
 
 
 def _rows(columns: Sequence[Sequence[Any]]) -> tuple[FrameLikeness, ...]:

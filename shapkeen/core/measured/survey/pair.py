@@ -32,6 +32,12 @@ from .sampled_pairs import compare_pairs
 from .sampled_views import find_sphere, find_stereo
 from .series import summary_of
 
+CLEAR_LIKENESS = 0.85
+"""A frame that is less like its counterpart may only be hard to place."""
+SAME_SIZE_SAMPLES, ASTRAY_SAMPLES = 1.5, 1.5
+"""Registration of single frames is within a few tenths of a sample; a place found by mistake hardly
+ever has the others' size."""
+
 
 def _away(here: float, most: float, move: int, span: float, side: int) -> float:
     """Return how far a picture lies from its place, whose master was rolled round for its shot.
@@ -42,14 +48,9 @@ def _away(here: float, most: float, move: int, span: float, side: int) -> float:
     if not move:
         return here - most
     window, promised = -here * side / span, -most * side / span  # in the rolled master
-    return (promised + move - (window + move) % side) * span / side
-
-
-CLEAR_LIKENESS = 0.85
-"""A frame that is less like its counterpart may only be hard to place."""
-SAME_SIZE_SAMPLES, ASTRAY_SAMPLES = 1.5, 1.5
-"""Registration of single frames is within a few tenths of a sample; a place found by mistake hardly
-ever has the others' size."""
+    # A place that was found a hair before the edge lies at it, not a whole picture further on.
+    hair = ASTRAY_SAMPLES * side / span
+    return (promised + move - ((window + move + hair) % side - hair)) * span / side
 
 
 def survey_pair(
