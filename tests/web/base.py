@@ -5,17 +5,20 @@ import tempfile
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
+from unittest import mock
 
 from django.conf import settings
 from django.contrib.auth import get_user_model
 from django.test import TestCase, override_settings
 
+from shapkeen.web.bench import surveying
 from shapkeen.web.library import services
 from shapkeen.web.library.models import Attempt, Title
 from shapkeen.web.work.models import Job
 from shapkeen.web.work.tasks import run_job
 from tests.builders import media
 from tests.builders.media import SDR, write
+from tests.web.surveys import remembered
 
 IN_QUEUE = {"default": {"BACKEND": "django_tasks.backends.dummy.DummyBackend"}}
 
@@ -57,11 +60,20 @@ def install(case: Any, tasks: dict[str, Any]) -> Path:
 
 
 class WebCase(TestCase):
-    """A logged-in client on an installation of its own."""
+    """A logged-in client on an installation of its own.
+
+    measures: whether every survey is measured anew, in place of once for each pair of files.
+    """
+
+    measures = False
 
     @classmethod
     def setUpClass(cls) -> None:
         cls.folder = install(cls, IN_QUEUE)
+        if not cls.measures:
+            remembering = mock.patch.object(surveying, "run_child", remembered)
+            remembering.start()
+            cls.addClassCleanup(remembering.stop)
         super().setUpClass()
 
     def setUp(self) -> None:

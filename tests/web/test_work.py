@@ -35,6 +35,8 @@ HTMX = {"HX-Request": "true"}
 
 
 class Outcomes(WebCase):
+    measures = True
+
     def test_result_is_saved(self) -> None:
         attempt = self.attempt("untagged.mp4")
         job = self.job(attempt)
@@ -88,6 +90,8 @@ class Outcomes(WebCase):
 
 
 class Stopping(WebCase):
+    measures = True
+
     def test_a_waiting_job_stops_at_once(self) -> None:
         attempt = self.attempt(measured=False)
         job = self.job(attempt)
@@ -191,6 +195,8 @@ class Boundary(WebCase):
                 export=str(media.sdr_master("rocket")),
                 frames=3,
                 goal=str(self.folder),
+                executor="processes",
+                workers=1,
             )
 
     def test_a_crash_at_the_same_place_twice_is_the_files(self) -> None:
@@ -318,6 +324,8 @@ class MadeFiles(SimpleTestCase):
 
 
 class Recovery(WebCase):
+    measures = True
+
     def queue(self):
         """Return a queue in place of the real one, which a test has no worker for."""
         queue = mock.Mock(module_path=run_job.module_path)

@@ -4,6 +4,7 @@ import os
 import time
 from dataclasses import dataclass
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from ..declared import Declaration, fingerprint, read_declaration
 from ..declared.file import check_unchanged
@@ -12,6 +13,9 @@ from ..measured import DEFAULT_FRAMES, PairSurvey, Progress, Source
 from ..promised import Promise, promise_from_master
 from .judgement import judge_survey
 from .state import FileState, state_of, survey_key
+
+if TYPE_CHECKING:
+    from ..measured.spans.run import Pool
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,6 +37,7 @@ def survey_files(
     overrides: Promise | None = None,
     frames: int = DEFAULT_FRAMES,
     workers: int | None = None,
+    pool: "Pool | None" = None,
     folder: Path | None = None,
     progress: Progress | None = None,
 ) -> SurveyedPair:
@@ -40,11 +45,14 @@ def survey_files(
 
     overrides: an explicit promise; what it leaves out falls back to the master's. frames: how
     many pairs to compare closely, at least 1. workers: processes that measure, as many as cores
-    if None. folder: keeps finished spans, so that a killed survey goes on where it was. Raises
-    UnreadableFileError and UsageError.
+    if None. pool: an executor given from outside, in their place. folder: keeps finished spans,
+    so that a killed survey goes on where it was. Raises UnreadableFileError, UsageError, and
+    InternalError where the machine ended a process.
     """
+    from ..measured.spans.run import processes
     from ..measured.survey.pair import survey_pair
 
+    count = workers or len(os.sched_getaffinity(0))
     started = time.monotonic()
     paths = (master_path, export_path)
     before = [fingerprint(path) for path in paths]
@@ -57,7 +65,8 @@ def survey_files(
         Source(export_path, reading.export),
         frames=frames,
         goal=reading.goal,
-        workers=workers or len(os.sched_getaffinity(0)),
+        pool=pool or processes(count),
+        threads=int(count == 1),
         folder=folder,
         progress=progress,
     )

@@ -60,6 +60,7 @@ def _measure(job: Job, attempt: Attempt) -> None:
             promise=delivery.promise_text,
             origin=f"delivery {delivery.name}",
             frames=conf.survey_frames,
+            executor=conf.executor,
             workers=conf.survey_workers,
             folder=str(conf.span_dir),
             goal=folder,

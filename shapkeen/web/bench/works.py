@@ -17,6 +17,7 @@ def survey(request: Answer, report: Report) -> Answer:
     from ...core.measured.survey.form import drawn_to_bytes, series_to_bytes, survey_to_bytes
     from ...core.promised import promise_from_json
     from ...core.reported.declaration import declaration_object
+    from ..work.executors import pool_named
 
     text = request.get("promise") or ""
     made = survey_files(
@@ -24,7 +25,7 @@ def survey(request: Answer, report: Report) -> Answer:
         Path(request["export"]),
         overrides=promise_from_json(text, origin=request["origin"]) if text.strip() else None,
         frames=request["frames"],
-        workers=request.get("workers"),
+        pool=pool_named(request["executor"], request["workers"]),
         folder=Path(request["folder"]) if request.get("folder") else None,
         progress=report,
     )

@@ -20,6 +20,7 @@ class Conf:
     workers: int
     survey_frames: int
     survey_workers: int
+    executor: str
     child_memory_bytes: int
     child_time_s: int
     child_wall_s: int
@@ -60,6 +61,14 @@ def _whole(name: str, default: int) -> int:
         raise SystemExit(f"{name} must be a whole number; it is {text!r}.") from None
 
 
+def _one_of(name: str, known: tuple[str, ...]) -> str:
+    """Return a setting that has one of a few values, the first by default."""
+    text = os.environ.get(name) or known[0]
+    if text not in known:
+        raise SystemExit(f"{name} must be one of {', '.join(known)}; it is {text!r}.")
+    return text
+
+
 def _roots(data_dir: Path) -> dict[str, Path]:
     """Return media roots: `name=path` pairs, parted by the path separator."""
     roots = {"uploads": data_dir / "uploads"}
@@ -85,6 +94,7 @@ def load() -> Conf:
         workers=_whole("SHAPKEEN_WORKERS", 1),
         survey_frames=_whole("SHAPKEEN_FRAMES", 24),
         survey_workers=_whole("SHAPKEEN_SURVEY_WORKERS", os.cpu_count() or 1),
+        executor=_one_of("SHAPKEEN_EXECUTOR", ("processes",)),
         child_memory_bytes=_whole("SHAPKEEN_CHILD_MEMORY", 6 * 1024**3),
         child_time_s=_whole("SHAPKEEN_CHILD_TIME", 6 * 3600),
         child_wall_s=_whole("SHAPKEEN_CHILD_WALL", 24 * 3600),

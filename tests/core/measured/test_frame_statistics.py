@@ -343,9 +343,9 @@ class Spans(unittest.TestCase):
         code = (
             "import sys; from pathlib import Path\n"
             "from tests.core.measured.test_frame_statistics import *\n"
-            "from shapkeen.core.measured.spans.run import process_pool\n"
+            "from shapkeen.core.measured.spans.run import processes\n"
             "source = Source(Path(sys.argv[1]), READING)\n"
-            "with process_pool(2) as pool: found = count_file(source, executor=pool)\n"
+            "found = count_file(source, pool=processes(2))\n"
             "print(len(found.frames), found.codes.sum(), found.brightest.sum())"
         )
         said = subprocess.run(

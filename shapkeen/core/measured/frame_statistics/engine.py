@@ -1,14 +1,13 @@
 """Counting every frame of one file: a map over spans through an executor, and a merge."""
 
 from collections.abc import Sequence
-from concurrent.futures import Executor
 from functools import partial
 from pathlib import Path
 
 from ..decoded.frames import open_picture, planes_from, undecodable
 from ..model import FileSurvey, Progress, Source
 from ..spans.cutting import Span, plan_spans, read_span
-from ..spans.run import run_parts
+from ..spans.run import Pool, run_parts
 from ..spans.store import PartStore
 from .counter import Counter
 from .findings import survey_from_tally
@@ -33,22 +32,22 @@ def _nothing(_done: int, _total: int) -> None:
 def count_file(
     source: Source,
     *,
-    executor: Executor | None = None,
+    pool: Pool | None = None,
     folder: Path | None = None,
     progress: Progress | None = None,
     spans: Sequence[Span] | None = None,
 ) -> Tally:
     """Return the tally of every frame of a file.
 
-    executor: where spans run; None counts them here, one after the other. folder: keeps finished
+    pool: where spans run; None counts them here, one after the other. folder: keeps finished
     spans until the whole is done. progress(done, total) after each span, and may raise. The
     result does not depend on how the file was cut. Raises UnreadableFileError.
     """
     whole = joined(
         run_parts(
             plan_spans(source.path) if spans is None else spans,
-            partial(count_span, source, threads=1 if executor else 0),
-            executor=executor,
+            partial(count_span, source, threads=1 if pool else 0),
+            pool=pool,
             store=PartStore(folder, Tally, [source], "") if folder else None,
             report=progress or _nothing,
         )

@@ -1,14 +1,13 @@
 """The pass over both files of a pair, in spans, with what is done kept on disk."""
 
 from collections.abc import Callable
-from contextlib import nullcontext
 from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
 
 from ..decoded.frames import open_picture
 from ..model import Progress, Source
-from ..spans.run import process_pool, run_parts
+from ..spans.run import Pool, run_parts
 from ..spans.store import PartStore, trim_stores
 from .model import SpanFindings, merge_spans
 from .spans import PairSpan, plan_pair_spans
@@ -21,12 +20,14 @@ a second to start."""
 
 @dataclass(frozen=True, slots=True)
 class Means:
-    """What a survey may use: worker processes, a folder to keep parts in, and whom to tell.
+    """What a survey may use: an executor from outside, a folder to keep parts in, whom to tell.
 
-    progress(done, total) in frames of both files.
+    pool: for files long enough; None does all here. threads: of each decoder where the work is done
+    here, 0 = any. progress(done, total) in frames of both files.
     """
 
-    workers: int = 1
+    pool: Pool | None = None
+    threads: int = 1
     folder: Path | None = None
     progress: Progress | None = None
 
@@ -44,14 +45,13 @@ def run_pair_pass(task: Task, *, means: Means) -> SpanFindings:
     total = sum(source.reading.frame_count or 1 for source in sources)
     told = _Told(means.progress, total, len(spans))
     many = total * _samples(task.export) > LEAST_POOLED_SAMPLES
-    pooled = means.workers > 1 and len(spans) > 1 and many
-    with process_pool(means.workers) if pooled else nullcontext() as executor:
-        work: Callable[[PairSpan], SpanFindings | None] = (
-            partial(measure_span, task)
-            if pooled
-            else partial(measure_span, task, threads=int(means.workers == 1), step=told.frames)
-        )
-        parts = run_parts(spans, work, executor=executor, store=store, report=told.spans)
+    pool = means.pool if len(spans) > 1 and many else None
+    work: Callable[[PairSpan], SpanFindings | None] = (
+        partial(measure_span, task)
+        if pool
+        else partial(measure_span, task, threads=means.threads, step=told.frames)
+    )
+    parts = run_parts(spans, work, pool=pool, store=store, report=told.spans)
     if means.folder:
         trim_stores(means.folder)
     return merge_spans(parts)

@@ -4,11 +4,19 @@ import ctypes
 import os
 import signal
 from collections.abc import Callable, Iterator, Sequence
-from concurrent.futures import Executor, ProcessPoolExecutor, as_completed
-from contextlib import contextmanager
+from concurrent.futures import (
+    BrokenExecutor,
+    Executor,
+    Future,
+    ProcessPoolExecutor,
+    as_completed,
+)
+from contextlib import AbstractContextManager, contextmanager
+from functools import partial
 from multiprocessing import get_context
-from typing import TypeVar
+from typing import Any, TypeVar
 
+from ...errors import InternalError, UnreadableFileError
 from .store import PartStore
 
 P = TypeVar("P")
@@ -16,25 +24,33 @@ T = TypeVar("T")
 PR_SET_PDEATHSIG = 1
 
 
+Pool = Callable[[], AbstractContextManager[Executor]]
+"""Gives an executor, and ends it: a pool of processes here, or of a cluster's."""
+CRASHES = frozenset({signal.SIGSEGV, signal.SIGABRT, signal.SIGBUS, signal.SIGFPE, signal.SIGILL})
+"""Signals by which a decoder goes down of itself."""
+
+
 def run_parts(
     parts: Sequence[P],
     work: Callable[[P], T | None],
     *,
-    executor: Executor | None,
+    pool: Pool | None,
     store: PartStore[T] | None,
     report: Callable[[int, int], None],
 ) -> list[T]:
     """Return what the parts give, those done earlier first, the others as they are finished.
 
     work: of one part; None where it gives nothing. It goes to other processes, so it must be
-    sendable. executor: None does the work here. report(done, total) after each; it may raise.
+    sendable. pool: None does the work here. report(done, total) after each; it may raise. Raises
+    UnreadableFileError where a decoder goes down at one part twice, InternalError where a process
+    was ended from outside.
     """
     kept = {part: store.load(part) for part in parts} if store else {}
     found = [findings for findings in kept.values() if findings is not None]
     left = [part for part in parts if kept.get(part) is None]
     known = len(parts) - len(left)
     report(known, len(parts))
-    for done, (part, findings) in enumerate(_done(left, work, executor), start=known + 1):
+    for done, (part, findings) in enumerate(_done(left, work, pool), start=known + 1):
         if findings is not None:
             found.append(findings)
             if store:
@@ -44,15 +60,69 @@ def run_parts(
 
 
 def _done(
-    parts: Sequence[P], work: Callable[[P], T | None], executor: Executor | None
+    parts: Sequence[P], work: Callable[[P], T | None], pool: Pool | None
 ) -> Iterator[tuple[P, T | None]]:
-    if executor is None:
+    """Yield each part with what it gives; where a worker process goes down, one by one."""
+    if pool is None:
         for part in parts:
             yield part, work(part)
         return
-    futures = {executor.submit(work, part): part for part in parts}
-    for future in as_completed(futures):
-        yield futures[future], future.result()
+    left = list(parts)
+    try:
+        with pool() as executor:
+            futures = {executor.submit(work, part): part for part in parts}
+            for future in as_completed(futures):
+                part = futures[future]
+                yield part, future.result()
+                left.remove(part)
+    except BrokenExecutor:
+        # The pool does not say which part brought it down: each of the others gets one to itself.
+        for part in left:
+            yield part, _alone(part, work, pool)
+
+
+def _alone(part: P, work: Callable[[P], T | None], pool: Pool) -> T | None:
+    """Return what a part gives in a pool of its own, tried twice; raises as run_parts."""
+    told = ""
+    for _ in range(2):
+        with pool() as executor:
+            try:
+                return executor.submit(work, part).result()
+            except BrokenExecutor:
+                told = _ended_by(executor)
+    raise UnreadableFileError(
+        "Decoding brought the decoder down twice at the same place. The file is damaged there: "
+        "copy or export it again.",
+        code="decoder-crashed",
+        where=f"{told} at {part}",
+    )
+
+
+def _ended_by(executor: Executor) -> str:
+    """Return by which signal a worker crashed; raises InternalError where it was killed."""
+    processes = getattr(executor, "_ended", ())
+    codes = {process.exitcode for process in processes if process.exitcode}
+    crashed = sorted(-code for code in codes if -code in CRASHES)
+    if crashed or not codes:
+        return signal.Signals(crashed[0]).name if crashed else "unknown signal"
+    raise InternalError(
+        "A process that measured was ended from outside, perhaps for want of memory; the file is "
+        "not to blame. Measure again.",
+        code="child-killed",
+        where=", ".join(signal.Signals(-code).name for code in sorted(codes) if code < 0),
+    )
+
+
+class _WatchedPool(ProcessPoolExecutor):
+    """A pool that remembers its processes, so that it can be told how they ended."""
+
+    _ended: list[Any]
+
+    def submit(self, *args: Any, **kwargs: Any) -> "Future[Any]":
+        """Submit as the pool does; it starts its processes then."""
+        future = super().submit(*args, **kwargs)
+        self._ended = list((self._processes or {}).values())
+        return future
 
 
 def _begin(folder: str) -> None:
@@ -68,7 +138,7 @@ def process_pool(workers: int) -> Iterator[Executor]:
 
     Processes, since the loops count one frame on one core, and decoding too.
     """
-    executor = ProcessPoolExecutor(
+    executor = _WatchedPool(
         workers,
         mp_context=get_context("spawn"),
         initializer=_begin,
@@ -78,3 +148,8 @@ def process_pool(workers: int) -> Iterator[Executor]:
         yield executor
     finally:
         executor.shutdown(wait=False, cancel_futures=True)
+
+
+def processes(workers: int) -> Pool | None:
+    """Return a pool of so many processes; None for one, which needs no pool."""
+    return partial(process_pool, workers) if workers > 1 else None

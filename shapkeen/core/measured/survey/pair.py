@@ -28,6 +28,7 @@ from ..model import (
 from ..pair_pass.engine import Means
 from ..pair_pass.model import FileFindings, SpanFindings
 from ..pair_pass.passes import SAME_PLACE_SAMPLES, Pair, moved_by, read_both
+from ..spans.run import Pool
 from .sampled_pairs import compare_pairs
 from .sampled_views import find_sphere, find_stereo
 from .series import summary_of
@@ -59,7 +60,8 @@ def survey_pair(
     *,
     frames: int = DEFAULT_FRAMES,
     goal: Coding | None = None,
-    workers: int = 1,
+    pool: Pool | None = None,
+    threads: int = 1,
     folder: Path | None = None,
     progress: Progress | None = None,
 ) -> PairSurvey:
@@ -67,16 +69,16 @@ def survey_pair(
 
     frames: how many pairs to compare closely, spread over the whole; light, gamut, range, depth
     and likeness are measured in every frame. goal: the coding that the promise wants, where that
-    is a conversion of the master's. workers: processes to measure in. folder: keeps what is done
-    until all is, so that a survey that was killed goes on. progress is called with (done, total),
-    and may raise to stop the survey. Raises UnreadableFileError where a file cannot be decoded,
+    is a conversion of the master's. pool: an executor from outside to measure in. folder: keeps
+    what is done until all is, so that a survey that was killed goes on. progress is called with
+    (done, total), and may raise to stop the survey. Raises UnreadableFileError where a file cannot be decoded,
     UsageError where the two have no picture in common.
     """
     started = time.monotonic()
     master, export = counted(master), counted(export)
     own = coding_of(master.reading)
     passed = read_both(
-        Pair(master, export, own, goal or own, frames), Means(workers, folder, progress)
+        Pair(master, export, own, goal or own, frames), Means(pool, threads, folder, progress)
     )
     found, alignment, place = passed.found, passed.alignment, passed.place
     layout = alignment.layout or StereoLayout(Repacking())

@@ -1,0 +1,57 @@
+"""Parts run in worker processes: what a worker that goes down means, and for whom."""
+
+import os
+import signal
+import subprocess
+import sys
+import tempfile
+import unittest
+from pathlib import Path
+
+MEASURED = """
+import sys
+from functools import partial
+from shapkeen.core.errors import CoreError
+from shapkeen.core.measured.spans.run import processes, run_parts
+from tests.core.measured.test_spans_run import die_at
+told = []
+try:
+    found = run_parts(range(6), partial(die_at, *sys.argv[1:]), pool=processes(2), store=None,
+        report=lambda done, total: told.append((done, total)))
+    print(sorted(found), told[-1])
+except CoreError as error:
+    print(type(error).__name__, error.code, error.where)
+"""
+
+
+def die_at(folder: str, how: str, part: int) -> int:
+    """Return the part; at the third one go down first, as `how` says: once, always, or killed."""
+    mark = Path(folder) / "died"
+    if part == 3 and (how != "once" or not mark.exists()):
+        mark.touch()
+        os.kill(os.getpid(), signal.SIGKILL if how == "killed" else signal.SIGSEGV)
+    return part
+
+
+class Crashes(unittest.TestCase):
+    def run_in_pool(self, how: str) -> str:
+        # In a process of its own: those of a parallel test run may have no children.
+        with tempfile.TemporaryDirectory() as folder:
+            made = subprocess.run(
+                [sys.executable, "-W", "ignore", "-c", MEASURED, folder, how],
+                capture_output=True,
+                text=True,
+                check=False,
+            )
+        return made.stdout.strip() or made.stderr
+
+    def test_a_crash_that_does_not_come_back_costs_nothing(self) -> None:
+        self.assertEqual(self.run_in_pool("once"), "[0, 1, 2, 3, 4, 5] (6, 6)")
+
+    def test_a_crash_at_the_same_part_is_the_files(self) -> None:
+        self.assertEqual(
+            self.run_in_pool("always"), "UnreadableFileError decoder-crashed SIGSEGV at 3"
+        )
+
+    def test_a_worker_that_was_killed_is_no_fault_of_the_files(self) -> None:
+        self.assertEqual(self.run_in_pool("killed"), "InternalError child-killed SIGKILL")

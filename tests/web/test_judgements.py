@@ -1,0 +1,170 @@
+"""Judgements: which promise and which files they belong to, when they are out of date, and that a
+changed promise is judged at once from what was measured."""
+
+import json
+import os
+from unittest import mock
+
+from django.utils import timezone
+
+from shapkeen.web.bench import services, surveying
+from shapkeen.web.bench.models import Judgement, Survey, SurveySeries
+from shapkeen.web.library.models import Attempt, Delivery
+from shapkeen.web.library.services import change_promise
+from shapkeen.web.work.errors import FaultError
+from shapkeen.web.work.models import Job
+from tests.web.base import WebCase
+
+
+def promise(**traits: object) -> str:
+    wanted = {name: {"value": value} for name, value in traits.items()}
+    return json.dumps({"schema": "shapkeen.promise/1", "traits": wanted})
+
+
+class Judging(WebCase):
+    def fresh(self, attempt: Attempt) -> Attempt:
+        return Attempt.objects.with_context().get(pk=attempt.pk)
+
+    def page(self, attempt: Attempt) -> str:
+        return self.client.get(attempt.get_absolute_url()).content.decode()
+
+    def test_a_changed_promise_is_judged_at_once_without_decoding(self) -> None:
+        attempt = self.attempt()
+        before = attempt.judgement
+        with mock.patch.object(surveying, "run_child", side_effect=AssertionError):
+            change_promise(attempt.delivery, promise(frame_rate=[25, 1]), by=self.user)
+        judged = self.fresh(attempt)
+        self.assertEqual((judged.judgement.overall, judged.out_of_date), ("lost", []))
+        self.assertEqual(judged.judgement.survey_id, before.survey_id)
+        self.assertNotEqual(judged.judgement.promise_digest, before.promise_digest)
+        self.assertEqual(Job.objects.of(Attempt.WORK, [attempt.pk]).count(), 1)
+        self.assertIn("rate changed", self.page(attempt))
+
+    def test_a_verdict_says_whose_promise_it_is_of_and_of_which_files(self) -> None:
+        attempt = self.attempt()
+        change_promise(attempt.delivery, promise(frame_rate=[25, 1]), by=self.user)
+        page = self.page(attempt)
+        judged = self.fresh(attempt).judgement
+        self.assertIn(judged.promise_digest[:8], page)
+        self.assertIn("set by ada", page)
+        self.assertEqual(
+            (judged.export_size, judged.export_changed_ns), self.fresh(attempt).reel.state
+        )
+
+    def test_what_was_never_measured_is_measured_and_told_meanwhile(self) -> None:
+        attempt = self.attempt()
+        change_promise(attempt.delivery, promise(transfer=18), by=self.user)
+        judged = self.fresh(attempt)
+        self.assertEqual(judged.out_of_date, ["the promise has changed"])
+        self.assertEqual(self.state(attempt), "waiting")
+        page = self.page(attempt)
+        self.assertIn("Out of date", page)
+        self.assertIn("Waiting for a worker", page)
+        self.assertIn("out of date", self.client.get("/").content.decode())
+        self.run_job(attempt)
+        self.assertEqual(self.fresh(attempt).out_of_date, [])
+        self.assertNotIn("Out of date", self.page(attempt))
+        # The first survey is kept no longer than anything rests on it, and the way back is short.
+        change_promise(self.fresh(attempt).delivery, "", by=self.user)
+        self.assertEqual(self.fresh(attempt).out_of_date, [])
+
+    def test_a_promise_that_changes_while_measuring_is_the_one_that_counts(self) -> None:
+        attempt = self.attempt(measured=False)
+        real, seen = surveying.run_child, []
+
+        def run(*args, **request):
+            found = real(*args, **request)
+            if not seen:
+                delivery = Delivery.objects.select_related("title__master").get()
+                change_promise(delivery, promise(transfer=18), by=None)
+            seen.append(request["promise"])
+            return found
+
+        with mock.patch.object(surveying, "run_child", run):
+            self.assertEqual(self.run_job(attempt), "done")
+        self.assertEqual(len(seen), 2)
+        judged = self.fresh(attempt)
+        self.assertEqual(judged.out_of_date, [])
+        self.assertEqual(judged.judgement.kept().promise.value("transfer"), 18)
+
+    def test_a_promise_that_never_settles_is_told(self) -> None:
+        attempt = self.attempt(measured=False)
+        with (
+            mock.patch.object(surveying.services, "judge", return_value=None),
+            mock.patch.object(surveying, "_measure"),
+            self.assertRaises(FaultError),
+        ):
+            surveying.run_survey(self.job(attempt))
+
+    def test_a_file_that_changed_after_its_survey_is_noticed(self) -> None:
+        attempt = self.attempt()
+        path = attempt.reel.locate()
+        os.utime(path, ns=(1, attempt.reel.changed_ns + 1_000_000))
+        self.assertIn("the export has changed on its disk", self.page(attempt))
+        look = self.client.get(f"/attempt/{attempt.pk}/look/").content.decode()
+        self.assertIn("Out of date", look)
+        self.client.post(f"/attempt/{attempt.pk}/measure/")
+        self.run_job(attempt)
+        self.assertNotIn("Out of date", self.page(attempt))
+        self.assertTrue(self.fresh(attempt).reel.is_as_read())
+
+    def test_a_replaced_master_puts_every_attempt_out_of_date(self) -> None:
+        first, second = self.attempt(), self.attempt("untagged.mp4")
+        master = first.delivery.title.master
+        os.utime(master.locate(), ns=(1, master.changed_ns + 1_000_000))
+        self.client.post(f"/attempt/{first.pk}/measure/")
+        self.run_job(first)
+        self.assertEqual(self.fresh(first).out_of_date, [])
+        self.assertEqual(self.fresh(second).out_of_date, ["the master has been replaced"])
+        self.assertIn("out of date", self.client.get("/").content.decode())
+
+    def test_a_file_that_cannot_be_reached_is_told(self) -> None:
+        attempt = self.attempt()
+        attempt.reel.path = "gone.mp4"
+        attempt.reel.save()
+        self.assertIn("cannot be reached", self.page(attempt))
+
+    def test_other_rules_and_other_forms_are_not_taken_for_the_present(self) -> None:
+        attempt = self.attempt()
+        Judgement.objects.update(form=0)
+        self.assertEqual(self.fresh(attempt).out_of_date, ["it was judged by older rules"])
+        self.page(attempt)  # which judges it by the present ones
+        self.assertEqual(self.fresh(attempt).out_of_date, [])
+        Survey.objects.update(form=0, findings=b"of another time")
+        Judgement.objects.update(form=0)
+        page = self.page(attempt)
+        self.assertIn("older version", page)
+        self.assertIn("Measure again", page)
+
+    def test_earlier_attempts_are_judged_by_the_new_promise_too(self) -> None:
+        first, second = self.attempt(), self.attempt("untagged.mp4")
+        change_promise(second.delivery, promise(frame_rate=[25, 1]), by=self.user)
+        for attempt in (first, second):
+            self.assertEqual(self.fresh(attempt).out_of_date, [])
+            self.assertIn("rate changed", self.fresh(attempt).judgement.broken)
+
+    def test_lists_read_columns_and_never_findings(self) -> None:
+        self.attempt()
+        with self.assertNumQueries(6):  # session, user, count, titles, deliveries, attempts
+            page = self.client.get("/")
+        self.assertContains(page, "kept")
+        with mock.patch.object(Survey, "survey", side_effect=AssertionError):
+            self.client.get("/")
+
+    def test_a_promise_set_twice_in_a_row_ends_in_the_second(self) -> None:
+        attempt = self.attempt()
+        for rate in (25, 30):
+            change_promise(attempt.delivery, promise(frame_rate=[rate, 1]), by=self.user)
+        judged = self.fresh(attempt).judgement
+        self.assertEqual(judged.kept().promise.value("frame_rate"), (30, 1))
+        self.assertLess(judged.promise_at, timezone.now())
+
+    def test_a_survey_is_kept_once_with_its_series_beside_it(self) -> None:
+        attempt = self.attempt()
+        survey = Survey.objects.get()
+        self.assertEqual(survey.survey().series, ())
+        self.assertEqual(len(SurveySeries.objects.get().frames()), survey.survey().export_frames)
+        self.assertEqual(len(services.frame_pairs(attempt)), survey.survey().export_frames)
+        services.measure(attempt)
+        self.run_job(attempt)
+        self.assertEqual(Survey.objects.count(), 1)
