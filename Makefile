@@ -4,7 +4,7 @@ DATA ?= $(CURDIR)/data
 export SHAPKEEN_DATA ?= $(DATA)
 export NUMBA_CACHE_DIR ?= $(CURDIR)/.venv/kernels
 
-.PHONY: help setup demo footage run worker test test-core check bench rates fuzz tools clean
+.PHONY: help setup demo footage run worker test test-core check bench rates reliability fuzz tools clean
 help:  ## list the targets
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
 
@@ -65,6 +65,9 @@ bench: .venv/ok  ## measure speed, as ratios within one run
 
 rates: .venv/ok  ## acts on spheres and eyes through the encoder: named rightly, how many
 	@$(PY) -W ignore -m tests.rates
+
+reliability: .venv/ok  ## of the causes that are named, how many are right, on pictures that nothing was tuned on
+	@$(PY) -W ignore -m tests.reliability
 
 fuzz: .venv/ok  ## 100 000 mutated files through every reader
 	@$(PY) -W ignore -m tests.fuzz

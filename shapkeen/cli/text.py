@@ -41,6 +41,7 @@ def survival_lines(survival: Survival) -> Iterator[str]:
         yield f"{MARKS[verdict.verdict]}  {title:22}{verdict.verdict:10}{verdict.why}"
     for cause in survival.causes:
         yield ""
-        yield f"cause: {cause.id} ({cause.confidence:.2f}) over {', '.join(cause.traits)}"
+        measured = f" (right in {cause.confidence:.0%} of cases)" if cause.confidence else ""
+        yield f"cause: {cause.id}{measured} over {', '.join(cause.traits)}"
         yield f"  {cause.why}"
         yield f"  cure: {cause.cure}"

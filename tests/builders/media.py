@@ -84,10 +84,21 @@ HDR = Coding(
 LOSSLESS = Coding(codec="ffv1", options=(), ending=".mkv", flags=())
 
 
+def photograph(name: str) -> np.ndarray:
+    """Return a sample photograph, 8-bit R'G'B', that scikit-image or scikit-learn ships."""
+    if name in ("china", "flower"):
+        from sklearn.datasets import load_sample_image
+
+        return load_sample_image(f"{name}.jpg")
+    if name == "motorcycle":
+        return data.stereo_motorcycle()[0]
+    return getattr(data, name)()
+
+
 @lru_cache(maxsize=16)
 def photo_frames(photo: str, size: tuple[int, int] = SIZE, count: int = FRAMES) -> list[np.ndarray]:
     """Return sRGB frames 0..1 of a window that wanders and grows over a photograph."""
-    picture = getattr(data, photo)().astype(np.float32)[..., :3] / 255
+    picture = photograph(photo).astype(np.float32)[..., :3] / 255
     height, width = picture.shape[:2]
     aspect = size[0] / size[1]
     wide = min(width, height * aspect) * 0.86

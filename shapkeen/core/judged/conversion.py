@@ -20,7 +20,7 @@ class FoundAct:
 
     fit: ActFit
     moved: float
-    confidence: float
+    strength: float
     runner_up: ActFit | None
 
     @property
@@ -54,5 +54,5 @@ def found_conversion(survey: PairSurvey | None) -> FoundAct | None:
     next_best = runner_up.residual if runner_up else identity
     if identity <= tolerances.CLEAR_WIN * best.residual or next_best <= lead * best.residual:
         return None
-    confidence = round(next_best / (next_best + best.residual), 2)
-    return FoundAct(best, identity, confidence, runner_up)
+    strength = round(next_best / (next_best + best.residual), 2)
+    return FoundAct(best, identity, strength, runner_up)

@@ -28,7 +28,7 @@ class ToneAct:
     act: str
     residual: float
     moved: float
-    confidence: float
+    strength: float
     clear: bool
     exponent: float | None = None
 
@@ -112,33 +112,33 @@ def tone_act(survey: PairSurvey | None) -> ToneAct | None:
     best, runner_up = acts[0], acts[1]
     if identity <= tolerances.TONE_CODES:
         next_best = min(fit.residual for fit in acts if fit.act != "gamma-shifted")
-        return ToneAct("identity", identity, identity, _confidence(identity, next_best), clear=True)
+        return ToneAct("identity", identity, identity, _strength(identity, next_best), clear=True)
     if best.residual > tolerances.EXPLAINED_CODES:
         return ToneAct("unexplained", identity, identity, 0.0, clear=False)
     if identity <= tolerances.CLEAR_WIN * best.residual:
         act = "unclear" if identity <= tolerances.UNCLEAR_CODES else "unexplained"
         return ToneAct(act, identity, identity, 0.0, clear=False)
     clear = runner_up.residual > tolerances.CLEAR_WIN * best.residual
-    confidence = _confidence(best.residual, min(runner_up.residual, identity))
+    strength = _strength(best.residual, min(runner_up.residual, identity))
     exponent = best.exponent
     if exponent is not None:
         # A power of R, G and B is not the same power of luma: over colours it is found better.
         over_colours = next((fit for fit in survey.acts if fit.act == best.act), None)
         if over_colours is not None and over_colours.residual <= tolerances.EXPLAINED_CODES:
             exponent = over_colours.values["exponent"]
-    return ToneAct(best.act, best.residual, identity, confidence, clear=clear, exponent=exponent)
+    return ToneAct(best.act, best.residual, identity, strength, clear=clear, exponent=exponent)
 
 
 def _tone_of(found: FoundAct) -> ToneAct:
     """Return what a found conversion did to tone: acts on colour leave greys where they are."""
-    left, sure = found.fit.residual, found.confidence
+    left, sure = found.fit.residual, found.strength
     if found.light is None:
         return ToneAct("identity", left, left, sure, clear=True)
     exponent = found.light.values.get("exponent")
     return ToneAct(found.light.name, left, found.moved, sure, clear=True, exponent=exponent)
 
 
-def _confidence(residual: float, next_best: float) -> float:
+def _strength(residual: float, next_best: float) -> float:
     """Return how much better the winner is than the next: 0.5 alike, 1 beyond comparison."""
     return round(next_best / (next_best + residual), 2) if next_best + residual > 0 else 0.5
 

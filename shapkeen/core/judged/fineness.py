@@ -14,12 +14,12 @@ class FoundDetail:
     """What became of fine structure.
 
     act: kept, coded (as ordinary coding does), weakened (more than that), unclear (weaker by no
-    act), odd (otherwise than any tells), or a cause of the contract. confidence: 0.5 where the next
+    act), odd (otherwise than any tells), or a cause of the contract. strength: 0.5 where the next
     best explains it as well. fit: of the act, where one was fitted.
     """
 
     act: str
-    confidence: float = 0.0
+    strength: float = 0.0
     fit: DetailFit | None = None
 
 

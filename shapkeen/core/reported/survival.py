@@ -2,7 +2,17 @@
 
 from dataclasses import asdict
 
-from ..judged import Comparison
+from ..judged import Cause, Comparison
+
+
+def _cause_object(cause: Cause) -> dict[str, object]:
+    """Return a cause; without a confidence where none was measured."""
+    made = asdict(cause)
+    del made["strength"]
+    if cause.confidence is None:
+        del made["confidence"]
+    return made
+
 
 STAGE = "whole"
 """Every frame of both files was measured."""
@@ -17,7 +27,7 @@ def survival_object(comparison: Comparison) -> dict[str, object]:
         "overall": survival.overall,
         "stage": STAGE,
         "verdicts": [asdict(verdict) for verdict in survival.verdicts],
-        "causes": [asdict(cause) for cause in survival.causes],
+        "causes": [_cause_object(cause) for cause in survival.causes],
         "frames": {
             "compared": len(survey.pairs),
             "offset": survey.offset,

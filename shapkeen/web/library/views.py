@@ -26,7 +26,13 @@ def shelf(request: HttpRequest) -> HttpResponse:
     titles = Title.objects.visible_to(request.user).listed()
     page = Paginator(titles, TITLES_A_PAGE).get_page(request.GET.get("page"))
     jobs = _jobs_of(delivery for title in page for delivery in title.deliveries.all())
-    return render(request, "library/shelf.html", {"page": page, "jobs": jobs})
+    context = {"page": page, "jobs": jobs, "running": _is_running(jobs)}
+    part = request.htmx and request.GET.get("part") == "titles"  # type: ignore[attr-defined]
+    return render(request, "library/_shelf_titles.html" if part else "library/shelf.html", context)
+
+
+def _is_running(jobs: dict[int, Job]) -> bool:
+    return any(not job.is_over for job in jobs.values())
 
 
 def _jobs_of(deliveries: Iterable[Delivery]) -> dict[int, Job]:
@@ -41,8 +47,7 @@ def title(request: HttpRequest, title_id: int) -> HttpResponse:
     found = _title(request, title_id)
     page = Paginator(found.deliveries.all(), DELIVERIES_A_PAGE).get_page(request.GET.get("page"))
     jobs = _jobs_of(page)
-    running = any(not job.is_over for job in jobs.values())
-    context = {"title": found, "page": page, "jobs": jobs, "running": running}
+    context = {"title": found, "page": page, "jobs": jobs, "running": _is_running(jobs)}
     if request.htmx and request.GET.get("part") == "deliveries":  # type: ignore[attr-defined]
         return render(request, "library/_deliveries.html", context)
     context["families"] = promise_families(found)

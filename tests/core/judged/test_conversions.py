@@ -269,7 +269,7 @@ class Verdicts(unittest.TestCase):
         cause = compared("coffee", "hdr", to_hlg).survival.causes[0]
         self.assertIn("from PQ to HLG", cause.why)
         self.assertIn("codes unexplained", cause.why)
-        self.assertGreater(cause.confidence, 0.9)
+        self.assertGreater(cause.strength, 0.9)
         self.assertIn("transfer", cause.traits)
         shown = {v.trait: v.picture for v in compared("coffee", "hdr", to_hlg).survival.verdicts}
         self.assertEqual((shown["transfer"], shown["tone"]), (18, "as HLG"))

@@ -177,7 +177,7 @@ class TagDamage(unittest.TestCase):
         coding = replace(SDR, colour=(1, 16, 1, 1))
         made = compare(media.sdr_master(), write("wrongpq", media.sdr_planes("coffee"), coding))
         cause = made.survival.causes[0]
-        self.assertEqual((cause.id, cause.confidence), ("tag-wrong", 0.98))
+        self.assertEqual((cause.id, cause.strength), ("tag-wrong", 0.98))
 
 
 def weave(first: np.ndarray, second: np.ndarray) -> np.ndarray:

@@ -62,7 +62,7 @@ class SphereActs(unittest.TestCase):
     def test_a_forgotten_flag(self) -> None:
         cause = self.named(flags=None)
         self.assertEqual((cause.id, cause.traits), ("sphere-unflagged", ("projection",)))
-        self.assertGreater(cause.confidence, 0.9)
+        self.assertGreater(cause.strength, 0.9)
 
     def test_another_layout_stated(self) -> None:
         cause = self.named(flags={"projection": "cubemap"})

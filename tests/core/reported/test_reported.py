@@ -91,7 +91,7 @@ class Objects(unittest.TestCase):
         self.assertEqual(set(again["files"]), {"master", "export"})
         cause = again["causes"][0]
         self.assertEqual((cause["id"], cause["values"]), ("gamma-shifted", {"exponent": 1.2}))
-        self.assertLessEqual({"confidence", "traits", "why", "remedy"}, set(cause))
+        self.assertLessEqual({"traits", "why", "remedy"}, set(cause))
         self.assertEqual(set(again["frames"]), {"compared", "offset", "decoded"})
         self.assertEqual(set(again["seconds"]), {"read", "measure"})
 

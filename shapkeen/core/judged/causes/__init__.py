@@ -5,9 +5,11 @@ comes before its consequences: what a geometric act explains is not blamed on an
 """
 
 from collections.abc import Iterator, Set
+from dataclasses import replace
 
 from ..evidence import Evidence
 from ..model import Cause
+from ..reliability import confidence_of
 from . import carriage, colour, detail, eyes, light, shape, sphere, tag, time
 
 EXPLAINERS = (
@@ -33,7 +35,7 @@ def explain(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
     left = set(broken)
     for explainer in EXPLAINERS:
         for cause in explainer(evidence, frozenset(left)):
-            yield cause
+            yield replace(cause, confidence=confidence_of(cause.id))
             left -= set(cause.traits)
 
 

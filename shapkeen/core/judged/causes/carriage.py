@@ -18,7 +18,7 @@ def explain_rate(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
     yield Cause(
         id="rate-changed",
         traits=tuple(name for name in ("frame_rate", "frames") if name in broken),
-        confidence=0.97,
+        strength=0.97,
         values={"from": promised, "to": pair},
         why=f"The export plays at {shown('frame_rate', pair)} frames a second where "
         f"{shown('frame_rate', promised)} were promised.",
@@ -33,7 +33,7 @@ def explain_index(_evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
         yield Cause(
             id="index-last",
             traits=("index_first",),
-            confidence=1.0,
+            strength=1.0,
             values={},
             why="The index stands after the picture data, so playback cannot begin before "
             "the whole file has arrived.",
@@ -54,7 +54,7 @@ def explain_level(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
     yield Cause(
         id="level-exceeded",
         traits=("level",),
-        confidence=1.0,
+        strength=1.0,
         values={"level": video.level, "exceeded": what},
         why=f"The file declares level {video.level}, but exceeds what it allows ({what}): decoders "
         "that rely on the level may refuse it.",

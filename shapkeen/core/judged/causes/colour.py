@@ -82,7 +82,7 @@ def explain_conversion(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
         yield Cause(
             id=act.name,
             traits=explained(frozenset(left), *TRAITS[act.name]),
-            confidence=found.confidence,
+            strength=found.strength,
             values=_plain(act.values),
             why=f"{why} {_runner_up(found)}".rstrip(),
             remedy="re-export",

@@ -53,7 +53,7 @@ def explain_detail(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
             id=found.act,
             # A strong blur moves the colours of small things, and takes the brightest highlights.
             traits=explained(broken, "detail", "gamut", "tone"),
-            confidence=found.confidence,
+            strength=found.strength,
             values=dict(found.fit.values) if found.fit else {},
             why=why,
             remedy="re-export",
@@ -66,7 +66,7 @@ def _repeated(found: FoundDetail, traits: tuple[str, ...]) -> Cause:
     return Cause(
         id="upscale-nearest",
         traits=traits,
-        confidence=found.confidence,
+        strength=found.strength,
         values={"ratio": round(ratio, 4)},
         why=f"The picture was enlarged {ratio:.4g} times by repeating samples: edges are stairs.",
         remedy="re-export",
@@ -84,7 +84,7 @@ def _enlarged(
         return Cause(
             id="detail-below-raster",
             traits=traits,
-            confidence=0.9,
+            strength=0.9,
             values={"width": size[0], "height": size[1]},
             why=f"The picture was enlarged {round(ratio)} times, which nobody promised: it holds "
             f"the detail of {size[0]}×{size[1]}.",
@@ -94,7 +94,7 @@ def _enlarged(
     return Cause(
         id="upscale-noninteger",
         traits=traits,
-        confidence=max(found.confidence, 0.9),
+        strength=max(found.strength, 0.9),
         values={"ratio": round(ratio, 4)},
         why=f"The picture was enlarged {ratio:.4g} times: samples fall between samples, and lines "
         "of one sample soften unevenly.",
@@ -108,7 +108,7 @@ def _smaller(evidence: Evidence, found: FoundDetail, detail: DetailFindings) -> 
     return Cause(
         id="detail-below-raster",
         traits=("detail",),
-        confidence=found.confidence,
+        strength=found.strength,
         values={"width": width, "height": height},
         why="The raster is as promised, but the picture holds the detail of about "
         f"{width}×{height}: it was made smaller on the way and enlarged again.",

@@ -64,7 +64,7 @@ def _repeated(broken: Set[str]) -> Cause:
     return Cause(
         id="eye-repeated",
         traits=explained(broken, "stereo", *PARALLAX_TRAITS),
-        confidence=0.95,
+        strength=0.95,
         values={},
         why="Both eyes are shown one and the same picture: there is no depth at all.",
         remedy="re-export",
@@ -76,7 +76,7 @@ def _one_as_two(stated: TraitValue, broken: Set[str]) -> Cause:
     return Cause(
         id="stereo-misflagged",
         traits=explained(broken, "stereo", *PACKED_TRAITS, *PARALLAX_TRAITS),
-        confidence=0.95,
+        strength=0.95,
         values={"from": ONE, "to": stated},
         why=f"The picture holds one eye, but the file says {stated}: players cut it in two and "
         "show each eye another half.",
@@ -96,7 +96,7 @@ def _packed(promised: str, picture: str, broken: Set[str], eyes: str = "") -> Ca
     return Cause(
         id="layout-changed",
         traits=explained(broken, "stereo", *PACKED_TRAITS, *PARALLAX_TRAITS),
-        confidence=0.95,
+        strength=0.95,
         values=values,
         why=f"The eyes are {what}.",
         remedy="re-export",
@@ -109,7 +109,7 @@ def _swapped(broken: Set[str]) -> Cause:
     return Cause(
         id="eyes-swapped",
         traits=explained(broken, "stereo", *PARALLAX_TRAITS, *FRAME_SEQUENTIAL_TRAITS),
-        confidence=0.97,
+        strength=0.97,
         values={},
         why="The left eye's picture lies in the right eye's place, and the other way round: near "
         "things seem far, and eyes ache.",
@@ -124,7 +124,7 @@ def _offset(drop: float, broken: Set[str]) -> Cause:
     return Cause(
         id="eyes-offset",
         traits=explained(broken, "eye_height", *MOVED_TRAITS),
-        confidence=0.95,
+        strength=0.95,
         values={"dy": round(drop, 3)},
         why=f"The right eye's picture was moved {abs(drop):.2f} % of its height {word}: no eye can "
         "look higher than the other.",
@@ -138,7 +138,7 @@ def _shifted(shift: float, broken: Set[str]) -> Cause:
     return Cause(
         id="convergence-shifted",
         traits=explained(broken, "convergence", *MOVED_TRAITS),
-        confidence=0.95,
+        strength=0.95,
         values={"shift": round(shift, 3)},
         why=f"The eyes were shifted against each other by {shift:+.2f} % of the width: the whole "
         f"scene moved to further {way} the screen.",

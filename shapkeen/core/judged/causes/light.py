@@ -33,7 +33,7 @@ def explain_tone(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
         yield Cause(
             id=act.act,
             traits=explained(broken, "range", "tone", "gamut"),
-            confidence=act.confidence,
+            strength=act.strength,
             values={},
             why=why,
             remedy="re-export",
@@ -44,7 +44,7 @@ def explain_tone(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
         yield Cause(
             id="gamma-shifted",
             traits=explained(broken, "tone", "transfer", "range", "gamut"),
-            confidence=act.confidence,
+            strength=act.strength,
             values={"exponent": round(act.exponent, 3)},
             why=f"Mid-tones came out {word}: tone follows the power {act.exponent:.3f} of what was "
             "signed off.",
@@ -68,7 +68,7 @@ def explain_bit_depth(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
     yield Cause(
         id="depth-reduced",
         traits=("bit_depth",),
-        confidence=0.97 if combed else round(min(0.6 + share / 3, 0.9), 2),
+        strength=0.97 if combed else round(min(0.6 + share / 3, 0.9), 2),
         values={"levels": levels if combed else 256, "bits": 8},
         why=f"The file declares {survey.export_codes.depth} bits, but smooth gradients step "
         "like 8.",
@@ -91,7 +91,7 @@ def explain_light_level(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]
         yield Cause(
             id="light-level-missing",
             traits=("content_light",),
-            confidence=0.98,
+            strength=0.98,
             values={"declared": None, "measured": measured},
             why="The promised light level is not in the file, so displays must guess how to "
             "fit it.",
@@ -107,7 +107,7 @@ def explain_light_level(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]
     yield Cause(
         id="light-level-understated",
         traits=("content_light",),
-        confidence=0.95,
+        strength=0.95,
         values={"declared": dict(declared), "measured": measured},
         why=f"The file promises at most {ceiling:.0f} cd/m², but its picture reaches "
         f"{light.p999 if light else 0:.0f} cd/m² (99.9th percentile): displays clip the rest.",

@@ -21,7 +21,7 @@ def explain_weave(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
         yield Cause(
             id="interlaced",
             traits=explained(broken, "scan", *WOVEN_TRAITS),
-            confidence=0.95,
+            strength=0.95,
             values={},
             why="Frames are woven from two fields of different moments: edges comb where anything "
             "moves.",
@@ -72,7 +72,7 @@ def _explain_ratio(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
         yield Cause(
             id="squeeze-unflagged",
             traits=explained(broken, *SHAPE_TRAITS),
-            confidence=0.97,
+            strength=0.97,
             values=values,
             why=f"The picture is still stored squeezed, but its pixel aspect {own[0]}:{own[1]} is "
             "no longer stated: everything is shown too narrow.",
@@ -84,7 +84,7 @@ def _explain_ratio(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
         yield Cause(
             id="squeeze-doubled",
             traits=explained(broken, *SHAPE_TRAITS),
-            confidence=0.97,
+            strength=0.97,
             values=values,
             why="The picture was widened already, but is still flagged as squeezed "
             f"({own[0]}:{own[1]}): players widen it a second time.",
@@ -95,7 +95,7 @@ def _explain_ratio(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
         yield Cause(
             id="stretched",
             traits=explained(broken, *SHAPE_TRAITS),
-            confidence=0.9,
+            strength=0.9,
             values=values,
             why=f"The picture was resampled to another shape: shown width is {ratio:.3f} of what "
             f"was promised.{_of_sphere(evidence)}",
@@ -121,7 +121,7 @@ def _explain_turn(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
         yield Cause(
             id="mirrored",
             traits=("framing",),
-            confidence=0.9,
+            strength=0.9,
             values={"axis": axis},
             why="The picture is mirrored in its frame.",
             remedy="re-export",
@@ -133,7 +133,7 @@ def _explain_turn(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
         yield Cause(
             id="rotated",
             traits=explained(broken, "framing", *raster),
-            confidence=0.9,
+            strength=0.9,
             values={"degrees": place.turn},
             why=f"The picture was turned by {place.turn} degrees clockwise in its frame.",
             remedy="re-export",
@@ -168,7 +168,7 @@ def _explain_framing(
         yield Cause(
             id=kind,
             traits=traits,
-            confidence=0.95,
+            strength=0.95,
             values=_sides(framing.bars),
             why=f"Bars were drawn into the picture {where.get(kind, 'on all sides')}, so the "
             "picture itself is smaller.",
@@ -179,7 +179,7 @@ def _explain_framing(
         yield Cause(
             id="cropped",
             traits=(*traits, *enlarged),
-            confidence=0.95,
+            strength=0.95,
             values=_sides(framing.cut),
             why=f"Picture was cut off, in samples of the master: {_sides_words(framing.cut)}.",
             remedy="re-export",
@@ -193,7 +193,7 @@ def _astray(astray: tuple[Astray, ...], broken: Set[str]) -> Cause:
     return Cause(
         id="shifted",
         traits=explained(broken, "framing", "frames", "tone", "transfer", "gamut", "detail"),
-        confidence=0.85,
+        strength=0.85,
         values={"dx": round(first.dx), "dy": round(first.dy), "at": first.export_frame},
         why="In some shots the picture was moved in its frame against the others, first seen at "
         f"frame {first.export_frame}.",
@@ -212,7 +212,7 @@ def _shifted(shift: tuple[int, int], traits: tuple[str, ...]) -> Cause:
     return Cause(
         id="shifted",
         traits=traits,
-        confidence=0.95,
+        strength=0.95,
         values={"dx": dx, "dy": dy},
         why=f"The picture was moved {' and '.join(parts)} in its frame: one edge is cut off, and "
         "something else stands at the other.",
@@ -232,7 +232,7 @@ def _explain_size(evidence: Evidence) -> Iterator[Cause]:
     yield Cause(
         id="downscaled",
         traits=("raster",),
-        confidence=0.97,
+        strength=0.97,
         values={"from": promised, "to": (width, height)},
         why=f"The export has {width}×{height} samples where "
         f"{promised[0]}×{promised[1]} were promised.",

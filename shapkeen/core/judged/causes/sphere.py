@@ -41,7 +41,7 @@ def _cropped(cut: dict[str, int], broken: Set[str]) -> Cause:
     return Cause(
         id="sphere-cropped",
         traits=explained(broken, "framing", "projection", *CUT_TRAITS[1:]),
-        confidence=0.95,
+        strength=0.95,
         values=values,
         why=f"Parts of the sphere were cut off, in samples of the master: {sides}. Players lay "
         "what is left round the whole sphere: everything is stretched, and the edges do not meet.",
@@ -60,7 +60,7 @@ def _turned(turn: tuple[float, float, float], broken: Set[str]) -> Cause:
     return Cause(
         id="sphere-turned",
         traits=explained(broken, "sphere_front", "pose", *(TILTED_TRAITS if tilted else ())),
-        confidence=0.97,
+        strength=0.97,
         values=values,
         why=f"The sphere's content was turned: {turn_words(turn)}.{horizon} Viewers begin by "
         "looking somewhere else.",
@@ -74,7 +74,7 @@ def _seam(broken: Set[str]) -> Cause:
     return Cause(
         id="seam-broken",
         traits=explained(broken, "sphere_seam", *TORN_TRAITS),
-        confidence=0.9,
+        strength=0.9,
         values={},
         why="Left and right edge no longer meet: behind the viewer stands an upright line. Filters "
         "and overlays that stop at the frame's edge do that, and so does a shift of a part.",

@@ -91,7 +91,7 @@ def _agrees(picture: str | None, promised: TraitValue | None) -> str:
     return UNCHANGED if picture == promised else UNKNOWN
 
 
-def _confidence(evidence: Evidence, traits: list[Trait]) -> float:
+def _strength(evidence: Evidence, traits: list[Trait]) -> float:
     """Return how sure: tags are facts; that nothing else happened, only the picture proves."""
     proven = all(picture_state(evidence, trait.name) == UNCHANGED for trait in traits)
     return 0.98 if proven else 0.7
@@ -106,7 +106,7 @@ def _missing(evidence: Evidence, traits: list[Trait]) -> Cause:
     return Cause(
         id="tag-missing",
         traits=tuple(trait.name for trait in traits),
-        confidence=_confidence(evidence, traits),
+        strength=_strength(evidence, traits),
         values={},
         why=f"No witness states {names}, so every player guesses.",
         remedy="retag",
@@ -121,7 +121,7 @@ def _conflict(evidence: Evidence, traits: list[Trait]) -> Cause:
     return Cause(
         id="tag-conflict",
         traits=tuple(trait.name for trait in traits),
-        confidence=_confidence(evidence, traits),
+        strength=_strength(evidence, traits),
         values={
             "wrapper": wrapper,
             "stream": stream,
@@ -157,7 +157,7 @@ def _wrong(evidence: Evidence, traits: list[Trait]) -> Cause:
     return Cause(
         id="tag-wrong",
         traits=tuple(trait.name for trait in traits),
-        confidence=_confidence(evidence, traits),
+        strength=_strength(evidence, traits),
         values={**pairs[first], "traits": pairs},  # type: ignore[dict-item]  # JSON null is meant
         why=f"The file calls itself {shown(first, pairs[first]['to'])} where "
         f"{shown(first, pairs[first]['from'])} was promised, though its code values are untouched.",
@@ -173,7 +173,7 @@ def _unflagged(kind: str) -> Callable[[Evidence, list[Trait]], Cause]:
         return Cause(
             id=kind,
             traits=tuple(trait.name for trait in traits),
-            confidence=_confidence(evidence, traits),
+            strength=_strength(evidence, traits),
             values={},
             why=f"Promised {promised}, and no witness says so: players show it flat.",
             remedy="retag",
@@ -197,7 +197,7 @@ def _misflagged(kind: str) -> Callable[[Evidence, list[Trait]], Cause]:
         return Cause(
             id=kind,
             traits=tuple(trait.name for trait in traits),
-            confidence=_confidence(evidence, traits),
+            strength=_strength(evidence, traits),
             values={"from": source, "to": stated},
             why=f"{why}: players lay it out the wrong way.",
             remedy="retag",

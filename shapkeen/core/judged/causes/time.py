@@ -28,7 +28,7 @@ def _explain_gaps(timing: TimeFindings) -> Iterator[Cause]:
         yield Cause(
             id="frames-dropped",
             traits=("frames",),
-            confidence=sure,
+            strength=sure,
             values={"count": timing.missing, "at": first.master_frame},
             why=f"{timing.missing} of the master's frames never came out, the first at frame "
             f"{first.master_frame} of the master: movement jumps there.",
@@ -41,7 +41,7 @@ def _explain_gaps(timing: TimeFindings) -> Iterator[Cause]:
         yield Cause(
             id="frames-repeated",
             traits=("frames",),
-            confidence=sure,
+            strength=sure,
             values={"count": timing.shown_again, "at": first.export_frame},
             why=f"{timing.shown_again} frames are shown again in place of going on, the first at "
             f"frame {first.export_frame} of the export: movement halts there.",
@@ -58,7 +58,7 @@ def _trimmed(timing: TimeFindings) -> Cause:
     return Cause(
         id="trimmed",
         traits=("frames",),
-        confidence=0.95,
+        strength=0.95,
         values={"count": start + end, "at": at, "start": start, "end": end},
         why=f"Frames are cut off: {' and '.join(parts)}.",
         remedy="re-export",

@@ -71,8 +71,8 @@ def survey_pair(
     and likeness are measured in every frame. goal: the coding that the promise wants, where that
     is a conversion of the master's. pool: an executor from outside to measure in. folder: keeps
     what is done until all is, so that a survey that was killed goes on. progress is called with
-    (done, total), and may raise to stop the survey. Raises UnreadableFileError where a file cannot be decoded,
-    UsageError where the two have no picture in common.
+    (done, total), and may raise to stop the survey. Raises UnreadableFileError where a file cannot
+    be decoded, UsageError where the two have no picture in common.
     """
     started = time.monotonic()
     master, export = counted(master), counted(export)
