@@ -1,13 +1,8 @@
 """The kinds of work: each application that has long work registers how it is done."""
 
-from __future__ import annotations
-
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any
-
-if TYPE_CHECKING:
-    from .models import Job
+from typing import Any
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -22,7 +17,7 @@ class Kind:
     name: str
     title: str
     unit: str
-    run: Callable[[Job], None]
+    run: Callable[[Any], None]  # of a models.Job, which knows its kind and so this module
     find: Callable[[Any, int], Any]
 
 

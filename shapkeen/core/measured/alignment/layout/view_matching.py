@@ -1,4 +1,4 @@
-"""PictureMap one eye over another: how far it is shifted, and how alike both are then."""
+"""One view placed over another: how far it is shifted, and how alike both are then."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -18,6 +18,10 @@ MOST_SHIFT = 0.12
 ROUNDS = (cv2.TERM_CRITERIA_EPS | cv2.TERM_CRITERIA_COUNT, 50, 1e-5)
 LEAST_LIKENESS = 0.75
 """As of pictures that are registered."""
+SURE_LIKENESS = 0.985
+"""No other start leads to a better place."""
+SAME_START = 0.5
+"""Samples: the alignment itself covers so little."""
 NOISE = 0.001
 """What coding alone leaves unlike; with less, a lead would be chance."""
 
@@ -48,6 +52,8 @@ def fit(here: Real, there: Real, *, fine: bool = False) -> Fit:
     for start in _starts(first, second):
         found = _aligned(first, second, start)
         best = max(best, found, key=lambda each: each.likeness) if found else best
+        if best.likeness > SURE_LIKENESS:
+            break
     return best
 
 
@@ -55,7 +61,8 @@ def _starts(first: Real, second: Real) -> list[Real]:
     window = cv2.createHanningWindow((first.shape[1], first.shape[0]), cv2.CV_32F)
     (dx, dy), _ = cv2.phaseCorrelate(first, second, window)
     found = [np.eye(2, 3, dtype=np.float32)]
-    if max(abs(dx) / first.shape[1], abs(dy) / first.shape[0]) < MOST_SHIFT:
+    far = max(abs(dx) / first.shape[1], abs(dy) / first.shape[0])
+    if far < MOST_SHIFT and max(abs(dx), abs(dy)) > SAME_START:
         found.append(np.array([[1, 0, dx], [0, 1, dy]], np.float32))
     return found
 
