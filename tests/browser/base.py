@@ -43,7 +43,9 @@ class BrowserCase(StaticLiveServerTestCase):
 
     def setUp(self) -> None:
         get_user_model().objects.create_user(USER, password=PASSWORD)
-        context = self.browser.new_context(viewport={"width": 1280, "height": 800})
+        context = self.browser.new_context(
+            viewport={"width": 1280, "height": 800}, color_scheme="dark"
+        )
         self.addCleanup(context.close)
         self.page: Page = context.new_page()
         self.page.set_default_timeout(20_000)

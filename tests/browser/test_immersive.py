@@ -134,7 +134,7 @@ class RoundPages(BrowserCase):
             with self.subTest(more):
                 # 384 samples across 180 degrees
                 expect(page.get_by_text("2.1 samples a degree")).to_be_visible()
-                page.get_by_role("button", name="Signatures").click()
+                page.get_by_role("button", name="Guides").click()
                 expect(page.get_by_role("button", name="Seam")).to_have_count(0)
                 page.locator(".sk-canvas").focus()
                 ahead = self.read()[40:340, 640:1200]
@@ -152,7 +152,7 @@ class RoundPages(BrowserCase):
         page = self.enter()
         self.open("Room", "look/around/?plain&frame=3")
         expect(page.get_by_text("plain canvas")).to_be_visible()
-        page.get_by_role("button", name="Signatures").click()
+        page.get_by_role("button", name="Guides").click()
         page.locator(".sk-canvas").focus()
         for key in ("ArrowRight", "ArrowRight", "ArrowUp"):
             page.keyboard.press(key)

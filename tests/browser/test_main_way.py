@@ -139,7 +139,7 @@ class MainWay(BrowserCase):
         page.get_by_role("button", name="Difference").click()
         expect(page.locator(".sk-lookwords")).to_contain_text("PSNR")
         page.keyboard.press("1")
-        page.get_by_label("Through the eyes of").select_option(index=1)
+        page.get_by_label("Simulate display").select_option(index=1)
         expect(page.locator(".sk-foot")).to_contain_text("player that takes")
 
     def test_bring_in_by_hand(self) -> None:
@@ -175,7 +175,16 @@ class MainWay(BrowserCase):
             page.evaluate("getComputedStyle(document.body).backgroundColor"), "rgb(236, 236, 236)"
         )
         page.reload()
-        self.assertEqual(page.evaluate("document.documentElement.dataset.theme"), "light")
+        theme = "document.documentElement.dataset.theme"
+        self.assertEqual(page.evaluate(theme), "light")
+        # Until one is chosen, the system's is followed, while it changes too.
+        page.evaluate("localStorage.removeItem('sk-chosen-theme')")
+        page.reload()
+        for scheme in ("dark", "light", "dark"):
+            page.emulate_media(color_scheme=scheme)
+            self.assertEqual(page.evaluate(theme), scheme)
+            words = "Light theme" if scheme == "dark" else "Dark theme"
+            expect(page.get_by_role("button", name=words)).to_be_visible()
 
     def test_colours_of_the_page_are_neutral_and_legible(self) -> None:
         self.prepare()

@@ -45,7 +45,7 @@ class Planning(BrowserCase):
 
     def test_choices_shots_and_the_sheet(self) -> None:
         page = self.open_plan()
-        page.get_by_label("Size").select_option("1080x1350")
+        page.get_by_label("Size", exact=True).select_option("1080x1350")
         expect(page.locator("#plan")).to_contain_text("1080×1350 at 1:1")
         page.get_by_label("Bit rate, Mb/s").fill("fast")
         page.keyboard.press("Enter")
