@@ -182,9 +182,9 @@ class MainWay(BrowserCase):
         page.reload()
         for scheme in ("dark", "light", "dark"):
             page.emulate_media(color_scheme=scheme)
-            self.assertEqual(page.evaluate(theme), scheme)
             words = "Light theme" if scheme == "dark" else "Dark theme"
             expect(page.get_by_role("button", name=words)).to_be_visible()
+            self.assertEqual(page.evaluate(theme), scheme)
 
     def test_colours_of_the_page_are_neutral_and_legible(self) -> None:
         self.prepare()
