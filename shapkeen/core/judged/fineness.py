@@ -69,6 +69,9 @@ def _sharpened(detail: DetailFindings) -> FoundDetail:
 
 
 def _weakened(evidence: Evidence, detail: DetailFindings) -> FoundDetail:
+    place = evidence.survey.registration if evidence.survey else None
+    if place is not None and place.spread > tolerances.PLACE_SPREAD:
+        return FoundDetail("odd")
     nothing, repeated = detail.fit("identity"), detail.fit("upscale-nearest")
     blur, smaller = detail.fit("softened"), detail.fit("detail-below-raster")
     if nothing is None or repeated is None or blur is None or smaller is None:

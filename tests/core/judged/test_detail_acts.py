@@ -121,6 +121,15 @@ class Rocket(Photograph, unittest.TestCase):
 
 
 class DetailActs(unittest.TestCase):
+    def test_frames_out_of_step_in_a_slow_pan_are_no_coding_damage(self) -> None:
+        frames = [coded(f, matrix=1, depth=8) for f in photo_frames("coffee", (640, 360), 24)]
+        twice = [frames[n] for n in (*range(11), 10, *range(11, 24))]
+        master = write("detail-step-m", frames, SDR.with_options(crf="6"))
+        export = write("detail-step", twice, SDR.with_options(crf="20", preset="veryfast"))
+        found = compare_files(master, export, frames=8)
+        names = {cause.id for cause in found.survival.causes}
+        self.assertFalse(names & {"generation-loss", "softened", "detail-below-raster"}, names)
+
     def test_a_promised_enlargement_is_kept(self) -> None:
         wanted = (
             '{"schema": "shapkeen.promise/1", "traits": {"raster": {"value": [1920, 1080], '
