@@ -51,7 +51,7 @@ FRAMING_SAMPLES = 2.0
 
 PLACE_SPREAD = 0.5
 """Samples by which frames may lie apart for their finest structure to be compared: healthy exports
-stay within 0.25; a slow pan whose frames are out of step is off by a whole sample, and looks blurred."""
+stay within 0.25; a slow pan whose frames are out of step is off by a whole sample."""
 DETAIL_HEALTHY, DETAIL_SHARPENED = HEALTHY_TRANSFER, 1.08
 """Transfer of fine structure, ½ to ¾ of Nyquist: as it is looked for, and more than a healthy
 export ever showed (0.93)."""

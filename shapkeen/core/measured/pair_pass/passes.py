@@ -70,17 +70,24 @@ def read_both(pair: Pair, means: Means) -> Passed:
     frames = FrameMap(frame_ratio(pair.master.reading, pair.export.reading), alignment.offset)
     found = run_pair_pass(_task(pair, alignment, frames), means=means)
     place, held = _place(found, alignment)
-    there = alignment if held else _again(pair, alignment)
-    timed = _timed(found, there, frames)
+    timed = _timed(found, alignment, frames)
     moved = timed is not None and frames.ratio == 1 and timed.frames != frames
     if held and not moved:
         return Passed(found, alignment, place, timed.findings if timed else None, frames)
     if timed is not None and moved:
-        frames = timed.frames
+        # Frames out of step seem to lie elsewhere: in step again, they show whether they do.
+        frames, there = timed.frames, alignment
+    else:
+        there = _again(pair, alignment)
     found = run_pair_pass(_task(pair, there, frames), means=means)
-    # Signatures of a wrong part tell little: what the second pass saw is told.
+    place, held = _place(found, there)
+    if moved and not held and place is not None:
+        there = replace(there, place=place)
+        found = run_pair_pass(_task(pair, there, frames), means=means)
+        place, _ = _place(found, there)
+    # Signatures of a wrong part tell little: what the last pass saw is told.
     timed = _timed(found, there, frames)
-    place = _place(found, there)[0] or there.place
+    place = place or there.place
     return Passed(found, there, place, timed.findings if timed else None, frames)
 
 
