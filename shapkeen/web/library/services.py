@@ -1,5 +1,6 @@
 """Bringing files in: masters with their titles, exports with their deliveries."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -58,6 +59,14 @@ def read_file(root: str, path: str) -> ReadFile:
     return ReadFile(root, path, _headers_of(resolve(root, path), works.read))
 
 
+Reader = Callable[[str, str], ReadFile]
+
+
+def read_own(root: str, path: str) -> ReadFile:
+    """Return as read_file, but read in this process: only for files that we made ourselves."""
+    return ReadFile(root, path, works.read({"path": str(resolve(root, path))}, lambda *_: None))
+
+
 def read_sheet(reel: Reel) -> FileSheet:
     """Return all that a file says now, read in a child process.
 
@@ -86,9 +95,11 @@ def change_promise(delivery: Delivery, text: str, *, by: User) -> None:
     promise_changed.send(sender=Delivery, delivery=delivery)
 
 
-def create_title(name: str, note: str, root: str, path: str, *, by: User) -> Title:
+def create_title(
+    name: str, note: str, root: str, path: str, *, by: User, reader: Reader = read_file
+) -> Title:
     """Return a new title with its master."""
-    read = read_file(root, path)  # before the transaction, which others must wait for
+    read = reader(root, path)  # before the transaction, which others must wait for
     with transaction.atomic():
         return Title.objects.create(name=name, note=note, master=read.keep(by))
 
@@ -101,9 +112,17 @@ def delivery_named(title: Title, name: str) -> Delivery:
     return delivery
 
 
-def add_attempt(title: Title, delivery_name: str, root: str, path: str, *, by: User) -> Attempt:
+def add_attempt(
+    title: Title,
+    delivery_name: str,
+    root: str,
+    path: str,
+    *,
+    by: User,
+    reader: Reader = read_file,
+) -> Attempt:
     """Return a new attempt of a delivery (made if it is new), its survey under way."""
-    read = read_file(root, path)
+    read = reader(root, path)
     with transaction.atomic():
         reel = read.keep(by)
         delivery = delivery_named(title, delivery_name)

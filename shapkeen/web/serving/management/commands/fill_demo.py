@@ -38,7 +38,12 @@ class Command(BaseCommand):
         title = Title.objects.filter(name=feature.name).first()
         if title is None:
             title = services.create_title(
-                feature.name, feature.note, "footage", feature.master, by=None
+                feature.name,
+                feature.note,
+                "footage",
+                feature.master,
+                by=None,
+                reader=services.read_own,
             )
         for export in feature.exports:
             self._add(title, export)
@@ -51,7 +56,14 @@ class Command(BaseCommand):
             services.change_promise(delivery, _promise_text(export.promise), by=None)
         if export.planned and getattr(delivery, "kept_plan", None) is None:
             _keep_plan(title, delivery, *export.planned)
-        services.add_attempt(title, export.delivery, "footage", export.file, by=None)
+        services.add_attempt(
+            title,
+            export.delivery,
+            "footage",
+            export.file,
+            by=None,
+            reader=services.read_own,
+        )
 
 
 def _keep_plan(title: Title, delivery: Delivery, key: str, fields: Mapping[str, str]) -> None:
