@@ -10,7 +10,7 @@ from django.utils import timezone
 from shapkeen.web.bench import services, surveying
 from shapkeen.web.bench.models import Judgement, Survey, SurveySeries
 from shapkeen.web.library.models import Attempt, Delivery
-from shapkeen.web.library.services import change_promise
+from shapkeen.web.library.services import change_promise, create_title, read_own
 from shapkeen.web.work.errors import FaultError
 from shapkeen.web.work.models import Job
 from tests.web.base import WebCase
@@ -150,6 +150,24 @@ class Judging(WebCase):
         self.assertContains(page, "kept")
         with mock.patch.object(Survey, "survey", side_effect=AssertionError):
             self.client.get("/")
+
+    def test_the_shelf_comes_anew_while_something_is_measured(self) -> None:
+        attempt = self.attempt(measured=False)
+        self.assertContains(self.client.get("/"), "every 3s")
+        part = self.client.get("/?part=titles", headers={"HX-Request": "true"})
+        self.assertNotContains(part, "<html")
+        self.assertContains(part, "waiting")
+        self.run_job(attempt)
+        part = self.client.get("/?part=titles", headers={"HX-Request": "true"})
+        self.assertNotContains(part, "every 3s")
+
+    def test_long_lists_are_paged(self) -> None:
+        for number in range(11):
+            create_title(f"Title {number}", "", "footage", "master.mov", by=None, reader=read_own)
+        first, second = self.client.get("/"), self.client.get("/?page=2")
+        self.assertContains(first, "page 1 of 2, 11 in all")
+        self.assertContains(second, "Title 9")
+        self.assertNotContains(first, "Title 9")
 
     def test_a_promise_set_twice_in_a_row_ends_in_the_second(self) -> None:
         attempt = self.attempt()
