@@ -21,6 +21,8 @@ from shapkeen.web.bench import works as bench_works
 from shapkeen.web.bench.models import Judgement
 from shapkeen.web.library import works as library_works
 from shapkeen.web.library.models import Attempt
+from shapkeen.web.look.ahead import WORK as DRAWING
+from shapkeen.web.look.ahead import start_drawing
 from shapkeen.web.serving.management.commands.serve import requeue
 from shapkeen.web.work import boundary, services
 from shapkeen.web.work.errors import FaultError, StoppedError
@@ -175,6 +177,14 @@ class Progress(WebCase):
         answer = self.client.get(f"/job/{job.pk}/progress/", headers=HTMX)
         self.assertEqual(answer["HX-Refresh"], "true")
         self.assertEqual(self.client.get(f"/job/{job.pk}/progress/").status_code, 302)
+
+    def test_drawing_ahead_waits_for_every_survey(self) -> None:
+        attempt = self.attempt(measured=False)
+        start_drawing(self, attempt)
+        services.start(Attempt.WORK, attempt.pk)
+        stills = Job.objects.get(kind=DRAWING)
+        survey = self.job(self.attempt("untagged.mp4", measured=False))
+        self.assertEqual((stills.ahead, survey.ahead), (2, 1))
 
     def test_a_waiting_job_says_how_many_are_before_it(self) -> None:
         self.attempt(measured=False)
@@ -355,7 +365,8 @@ class Recovery(WebCase):
         job = self.job(self.attempt(measured=False))  # its row is written, and nothing was queued
         with self.queue() as queue:
             self.assertEqual(services.adopt_orphans(), 1)
-        queue.enqueue.assert_called_once_with(job.pk)
+        queue.using.assert_called_once_with(priority=0)
+        queue.using().enqueue.assert_called_once_with(job.pk)
         DBTaskResult.objects.filter(pk=self.row("host").pk).update(
             args_kwargs={"args": [job.pk], "kwargs": {}}
         )

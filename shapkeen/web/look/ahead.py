@@ -49,4 +49,11 @@ def run_drawing(job: Job) -> None:
             raise StoppedError
 
 
-KIND = Kind(name=WORK, title="Drawing stills", unit="files", run=run_drawing, find=find_attempt)
+KIND = Kind(
+    name=WORK,
+    title="Drawing stills",
+    unit="files",
+    run=run_drawing,
+    find=find_attempt,
+    priority=-10,
+)

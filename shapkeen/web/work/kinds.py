@@ -12,6 +12,7 @@ class Kind:
     name: as jobs carry it. title: what a page says while it runs. unit: of its progress, in the
     plural. run: does one job, in a worker; raises CoreError, FaultError, StoppedError. find: the
     subject of a number as far as a user may see it, None where not; it has get_absolute_url.
+    priority: work of a higher one is begun first.
     """
 
     name: str
@@ -19,6 +20,7 @@ class Kind:
     unit: str
     run: Callable[[Any], None]  # of a models.Job, which knows its kind and so this module
     find: Callable[[Any, int], Any]
+    priority: int = 0
 
 
 _KINDS: dict[str, Kind] = {}

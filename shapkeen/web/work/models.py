@@ -51,6 +51,7 @@ class Job(models.Model):
     kind = models.CharField(max_length=20)
     subject_id = models.PositiveBigIntegerField()
     request = models.JSONField(default=dict)
+    priority = models.SmallIntegerField(default=0)
     state = models.CharField(max_length=10, choices=State.choices, default=State.WAITING)
     done = models.PositiveBigIntegerField(default=0)
     total = models.PositiveBigIntegerField(default=0)
@@ -109,7 +110,10 @@ class Job(models.Model):
     @property
     def ahead(self) -> int:
         """Return how many jobs are before this one."""
-        return Job.objects.unfinished().filter(pk__lt=self.pk).count()
+        sooner = models.Q(priority__gt=self.priority) | models.Q(
+            priority=self.priority, pk__lt=self.pk
+        )
+        return Job.objects.unfinished().filter(sooner).count()
 
     def claim(self) -> bool:
         """Take the job for this worker; False where another has it, it is over or shall stop."""

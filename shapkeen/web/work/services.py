@@ -7,6 +7,7 @@ from django.db import IntegrityError, transaction
 from django_tasks_db.models import DBTaskResult
 
 from . import tasks
+from .kinds import kind_named
 from .models import Job
 
 
@@ -17,7 +18,12 @@ def start(kind: str, subject_id: int, **request: Any) -> Job:
         return running
     try:
         with transaction.atomic():
-            job = Job.objects.create(kind=kind, subject_id=subject_id, request=request)
+            job = Job.objects.create(
+                kind=kind,
+                subject_id=subject_id,
+                request=request,
+                priority=kind_named(kind).priority,
+            )
     except IntegrityError:  # another request was quicker
         return Job.objects.unfinished().of(kind, [subject_id]).get()
     _queue(job)
@@ -25,7 +31,11 @@ def start(kind: str, subject_id: int, **request: Any) -> Job:
 
 
 def _queue(job: Job) -> None:
-    transaction.on_commit(lambda: tasks.run_job.enqueue(job.pk))
+    transaction.on_commit(lambda: _enqueue(job))
+
+
+def _enqueue(job: Job) -> None:
+    tasks.run_job.using(priority=job.priority).enqueue(job.pk)
 
 
 def latest_jobs(kind: str, subject_ids: Iterable[int]) -> dict[int, Job]:
@@ -47,7 +57,7 @@ def adopt_orphans() -> int:
     unfinished = Job.objects.filter(state=Job.State.WAITING) | Job.objects.orphans()
     lone = [job for job in unfinished.order_by("pk") if job.pk not in held]
     for job in lone:
-        tasks.run_job.enqueue(job.pk)
+        _enqueue(job)
     return len(lone)
 
 
