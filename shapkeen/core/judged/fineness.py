@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from ..measured import DetailFindings, DetailFit
 from . import tolerances
 from .evidence import Evidence
+from .pairing import is_out_of_step
 
 LINEAR = "linear"
 
@@ -70,7 +71,7 @@ def _sharpened(detail: DetailFindings) -> FoundDetail:
 
 def _weakened(evidence: Evidence, detail: DetailFindings) -> FoundDetail:
     place = evidence.survey.registration if evidence.survey else None
-    if place is not None and place.spread > tolerances.PLACE_SPREAD:
+    if place is not None and is_out_of_step(evidence, place):
         return FoundDetail("odd")
     nothing, repeated = detail.fit("identity"), detail.fit("upscale-nearest")
     blur, smaller = detail.fit("softened"), detail.fit("detail-below-raster")
@@ -80,7 +81,7 @@ def _weakened(evidence: Evidence, detail: DetailFindings) -> FoundDetail:
     if repeated.residual < tolerances.DETAIL_LEAD * min(others, nothing.residual):
         return FoundDetail("upscale-nearest", _sure(repeated, blur), repeated)
     follows = detail.follows
-    if _ends_at_cliff(detail, follows) and others < tolerances.CLIFF_GAIN * nothing.residual:
+    if _ends_at_cliff(detail, follows, others / max(nothing.residual, 1e-9)):
         return FoundDetail("detail-below-raster", max(_sure(smaller, blur), 0.8), smaller)
     if follows is not None and follows < tolerances.DETAIL_FOLLOWS:
         return _coded(evidence, detail)
@@ -90,13 +91,18 @@ def _weakened(evidence: Evidence, detail: DetailFindings) -> FoundDetail:
     return _blurred_or_smaller(detail, blur, smaller)
 
 
-def _ends_at_cliff(detail: DetailFindings, follows: float | None) -> bool:
+def _ends_at_cliff(detail: DetailFindings, follows: float | None, left: float) -> bool:
     """Return whether structure ends at a cliff, and what is there follows the master's.
 
-    Coding thins structure out gently, and what it leaves follows nothing.
+    Coding thins structure out gently, and what it leaves follows nothing; where an encoder filters
+    noise away before it codes, its cliff is steeper than a scaler's. left: share of the difference
+    that a blur or a smaller picture does not explain.
     """
     steepness = detail.steepness
     if steepness is None or follows is None:
+        return False
+    is_filtered = steepness < tolerances.CLIFF_FILTERED
+    if left >= (tolerances.CLIFF_GAIN_FILTERED if is_filtered else tolerances.CLIFF_GAIN):
         return False
     return steepness < tolerances.CLIFF_SURE and follows > tolerances.CLIFF_FOLLOWS
 

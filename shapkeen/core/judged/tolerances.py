@@ -50,8 +50,10 @@ FRAMING_SAMPLES = 2.0
 """A pad or cut below both is what scaling filters and even sizes make."""
 
 PLACE_SPREAD = 0.5
-"""Samples by which frames may lie apart for their finest structure to be compared: healthy exports
-stay within 0.25; a slow pan whose frames are out of step is off by a whole sample."""
+"""Samples by which the places of frames in step may differ: healthy exports stay within 0.25; a
+slow pan whose frames are out of step is off by a whole sample."""
+PLACE_SURE = 3.0
+"""Times that spread, from which a move is one: half the frames out of step make about 2."""
 DETAIL_HEALTHY, DETAIL_SHARPENED = HEALTHY_TRANSFER, 1.08
 """Transfer of fine structure, ½ to ¾ of Nyquist: as it is looked for, and more than a healthy
 export ever showed (0.93)."""
@@ -73,6 +75,9 @@ DETAIL_CLIFF = 2.15
 """Steepness: blurs at CRF 20 and 24 show 2.2 to 2.8, enlargements but linear ones 1.5 to 2.2."""
 CLIFF_SURE, CLIFF_FOLLOWS, CLIFF_GAIN = 2.05, -0.05, 0.82
 """Coding alone falls by 2.1 and more where it takes as much, and what it leaves follows less."""
+CLIFF_FILTERED, CLIFF_GAIN_FILTERED = 1.6, 0.75
+"""An encoder that filters noise leaves a cliff of 1.43 to 1.5 that a smaller picture explains but
+to 0.79; scaled pictures of the same encoder leave 0.6 at most."""
 LINEAR_SIGMA = 0.95
 """Twice enlarged by a linear kernel and then coded is a blur of this sigma and more."""
 ENLARGED_LEFT = 0.5

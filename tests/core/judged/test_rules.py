@@ -383,6 +383,16 @@ class Shape(unittest.TestCase):
         found = causes(evidence(registration=place))
         self.assertEqual(found["cropped"], {"top": 54, "bottom": 54, "left": 96, "right": 96})
 
+    def test_a_move_within_what_unpaired_frames_differ_is_unproven(self) -> None:
+        place = replace(PLACE, top=-14.0, height=1084.0, spread=6.9)
+        longer = replace(TIMING, added_out=1)
+        found = evidence(registration=place, timing=longer)
+        self.assertEqual(causes(found), {})
+        self.assertEqual(verdicts(found)["framing"], "unproven")
+        # beside their own, frames that lie apart are one
+        self.assertTrue(causes(evidence(registration=place)))
+        self.assertTrue(causes(evidence(registration=replace(place, spread=2.0), timing=longer)))
+
     def test_promised_cut_is_no_injury(self) -> None:
         wanted = {
             "raster": explicit((1920, 804)),

@@ -13,6 +13,7 @@ from ..geometry import (
     stored_scales,
 )
 from ..model import BENT, CANNOT_TELL, KEPT, LOST, Measure, Ruling, bent, kept, lost, unproven
+from ..pairing import is_out_of_step
 from .tag import conflict_text, judge_tag, shown
 from .time import is_frame_for_frame
 
@@ -152,8 +153,17 @@ def judge_framing(evidence: Evidence, _trait: str) -> Ruling:
     if framing.bare and not framing.has_bars and not framing.has_cut:
         text = f"The promised bars are missing or smaller: {', '.join(framing.bare)}."
         return bent(text, picture="changed", measure=measure)
+    if place is not None and is_out_of_step(evidence, place) and _is_within(framing, place.spread):
+        text = "Frames do not agree where the picture lies: some may be held against another one's."
+        return unproven(text, measure=measure)
     picture = "moved" if framing.shift else "changed"
     return lost(_framing_text(framing), picture=picture, measure=measure)
+
+
+def _is_within(framing: Framing, spread: float) -> bool:
+    """Return whether the picture seems moved by no more than frames out of step make."""
+    largest = max(*framing.bars.values(), *framing.cut.values())
+    return largest < tolerances.PLACE_SURE * spread
 
 
 def frames_astray(evidence: Evidence) -> tuple[Astray, ...]:
