@@ -13,6 +13,34 @@ LEAST_NAMED = 8
 MEASURED: Mapping[str, tuple[int, int]] = MappingProxyType(
     {
         # cause: (named, of these rightly), on 2026-11-28
+        "cropped": (9, 9),
+        "detail-below-raster": (10, 9),
+        "downscaled": (9, 9),
+        "frames-dropped": (9, 9),
+        "frames-repeated": (3, 3),
+        "gamma-shifted": (23, 22),
+        "gamut-converted": (19, 19),
+        "generation-loss": (1, 0),
+        "highlights-clipped": (6, 6),
+        "index-last": (9, 9),
+        "letterboxed": (9, 9),
+        "matrix-swapped": (7, 7),
+        "mirrored": (9, 9),
+        "oversharpened": (9, 9),
+        "pillarboxed": (9, 9),
+        "range-compressed": (13, 13),
+        "range-expanded": (9, 9),
+        "rate-changed": (9, 9),
+        "rotated": (9, 9),
+        "shifted": (9, 9),
+        "softened": (8, 8),
+        "stretched": (9, 9),
+        "tag-missing": (9, 9),
+        "tag-wrong": (9, 9),
+        "transfer-converted": (10, 10),
+        "trimmed": (9, 9),
+        "upscale-nearest": (9, 9),
+        "windowboxed": (9, 9),
     }
 )
 
