@@ -3,8 +3,6 @@
 from dataclasses import replace
 from typing import Any
 
-from django.db import transaction
-
 from ...core.compared import judge_survey, survey_key
 from ...core.errors import UsageError
 from ...core.judged import Comparison, read_pair_by
@@ -49,9 +47,8 @@ def judge(attempt: Attempt) -> Judgement | None:
         overrides=attempt.delivery.overrides(),
         read_s=survey.read_s,
     )
-    with transaction.atomic():
-        # A promise that was saved meanwhile has its own digest: this judgement is out of date then.
-        return Judgement.record(attempt, survey, comparison, STAGE)
+    # A promise that was saved meanwhile has its own digest: this judgement is out of date then.
+    return Judgement.record(attempt, survey, comparison, STAGE)
 
 
 def measure(attempt: Attempt) -> Job:

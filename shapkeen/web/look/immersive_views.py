@@ -66,7 +66,7 @@ def around(request: HttpRequest, attempt_id: int) -> HttpResponse:
 
 @require_GET
 def both_eyes(request: HttpRequest, attempt_id: int) -> HttpResponse:
-    """Show both eyes through coloured glasses, one after the other, or as a difference."""
+    """Show both eyes as anaglyph, one after the other, or as a difference."""
     attempt = visible_attempt(request, attempt_id)
     comparison = drawn_comparison_of(attempt)
     if comparison is None:

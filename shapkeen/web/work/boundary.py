@@ -86,14 +86,14 @@ def run_child(
         wall_s or (time_s * 4 if time_s else conf.child_wall_s),
     )
     asked = {"work": f"{work.__module__}.{work.__qualname__}", **request}
-    first = _run_once(asked, limits, progress, wanted)
-    if not isinstance(first, _Death):
-        return first
-    _raise_unless_crash(first)
-    second = _run_once(asked, limits, progress, wanted)
-    if not isinstance(second, _Death):
-        return second
-    _raise_unless_crash(second)
+    deaths = []
+    for _ in range(2):
+        answer = _run_once(asked, limits, progress, wanted)
+        if not isinstance(answer, _Death):
+            return answer
+        _raise_unless_crash(answer)
+        deaths.append(answer)
+    first, second = deaths
     same = first.signal == second.signal and abs(first.place - second.place) <= SAME_PLACE
     name = signal.Signals(second.signal).name
     if not same:

@@ -37,8 +37,7 @@ class Job(models.Model):
     """One piece of long work on one subject: where it stands, and whether it shall stop.
 
     done, total: in the kind's own unit. tries: how often a worker has begun it. error: as
-    `shapkeen.error/1`, with `ours` where it is a fault of ours. request: what the kind wants to
-    know beside its subject.
+    `shapkeen.error/1`, with `ours` where it is a fault of ours.
     """
 
     class State(models.TextChoices):
@@ -50,7 +49,6 @@ class Job(models.Model):
 
     kind = models.CharField(max_length=20)
     subject_id = models.PositiveBigIntegerField()
-    request = models.JSONField(default=dict)
     priority = models.SmallIntegerField(default=0)
     state = models.CharField(max_length=10, choices=State.choices, default=State.WAITING)
     done = models.PositiveBigIntegerField(default=0)

@@ -1,7 +1,6 @@
 """Starting work, taking it up again, and finding what nobody does any more."""
 
 from collections.abc import Iterable
-from typing import Any
 
 from django.db import IntegrityError, transaction
 from django_tasks_db.models import DBTaskResult
@@ -11,7 +10,7 @@ from .kinds import kind_named
 from .models import Job
 
 
-def start(kind: str, subject_id: int, **request: Any) -> Job:
+def start(kind: str, subject_id: int) -> Job:
     """Return the job of a kind on a subject, made and queued unless one is under way already."""
     running = Job.objects.unfinished().of(kind, [subject_id]).first()
     if running is not None:
@@ -21,7 +20,6 @@ def start(kind: str, subject_id: int, **request: Any) -> Job:
             job = Job.objects.create(
                 kind=kind,
                 subject_id=subject_id,
-                request=request,
                 priority=kind_named(kind).priority,
             )
     except IntegrityError:  # another request was quicker

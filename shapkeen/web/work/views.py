@@ -43,5 +43,5 @@ def stop(request: HttpRequest, job_id: int) -> HttpResponse:
 def again(request: HttpRequest, job_id: int) -> HttpResponse:
     """Do the work once more; a running one goes on."""
     job, subject = _found(request, job_id)
-    services.start(job.kind, job.subject_id, **job.request)
+    services.start(job.kind, job.subject_id)
     return redirect(subject)

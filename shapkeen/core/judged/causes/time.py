@@ -5,7 +5,7 @@ from collections.abc import Iterator, Set
 from ...measured import TimeFindings
 from ..evidence import Evidence
 from ..model import Cause
-from ..rules.time import is_frame_for_frame
+from ..pairing import is_frame_for_frame
 
 STILL = 0.5
 """Half of the frames like their neighbours: then which one is missing is a guess."""

@@ -13,9 +13,8 @@ from ..geometry import (
     stored_scales,
 )
 from ..model import BENT, CANNOT_TELL, KEPT, LOST, Measure, Ruling, bent, kept, lost, unproven
-from ..pairing import is_out_of_step
+from ..pairing import is_out_of_step, is_surely_paired
 from .tag import conflict_text, judge_tag, shown
-from .time import is_frame_for_frame
 
 FLATTENED = 0.7
 
@@ -169,21 +168,13 @@ def _is_within(framing: Framing, spread: float) -> bool:
 def frames_astray(evidence: Evidence) -> tuple[Astray, ...]:
     """Return the frames whose picture lies elsewhere than in most, by more than scaling makes."""
     survey = evidence.survey
-    if survey is None or not _is_surely_paired(evidence):
+    if survey is None or not is_surely_paired(evidence):
         return ()
     limits = [
         max(tolerances.FRAMING_SHARE * side, tolerances.FRAMING_SAMPLES)
         for side in survey.export_raster
     ]
     return tuple(one for one in survey.astray if abs(one.dx) > limits[0] or abs(one.dy) > limits[1])
-
-
-def _is_surely_paired(evidence: Evidence) -> bool:
-    """Return whether every frame is held against its own: of another, a pan lies elsewhere."""
-    timing = evidence.survey.timing if evidence.survey else None
-    if timing is None or not is_frame_for_frame(evidence):
-        return False
-    return not (timing.dropped or timing.repeated or timing.blended)
 
 
 def _astray_text(astray: tuple[Astray, ...]) -> str:

@@ -4,6 +4,7 @@ from ...measured import TimeFindings
 from .. import tolerances
 from ..evidence import Evidence, as_rate, satisfies, shown_rate
 from ..model import Measure, Ruling, bent, kept, lost, unproven
+from ..pairing import is_frame_for_frame
 from .tag import shown
 
 
@@ -47,21 +48,11 @@ def judge_frames(evidence: Evidence, _trait: str) -> Ruling:
         if counts[0] != counts[1]:
             return unproven(f"{text}, and the counts differ.", measure=measure)
         return unproven(f"{text}; as many as the master has.", measure=measure)
-    if timing.trimmed_in or timing.trimmed_out or timing.added_in or timing.added_out:
+    if timing.has_other_ends:
         text = f"{_ends_words(timing)}; nothing is missing between."
         return bent(text, picture=f"{timing.matched} frames", measure=measure)
     text = f"All {timing.matched} frames are the master's, each once and in order."
     return kept(text, picture="as mastered", measure=measure)
-
-
-def is_frame_for_frame(evidence: Evidence) -> bool:
-    """Return whether one frame of the export stands for one of the master, at any rate."""
-    survey = evidence.survey
-    counts = (survey.master_frames, survey.export_frames) if survey else (None, None)
-    rates = shown_rate(evidence.master)[0], shown_rate(evidence.export)[0]
-    if rates[0] == rates[1] or None in counts:
-        return True
-    return abs((counts[0] or 0) - (counts[1] or 0)) <= tolerances.SAME_COUNT_FRAMES
 
 
 def _count(number: int, word: str = "frame") -> str:

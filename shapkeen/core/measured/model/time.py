@@ -42,6 +42,16 @@ class TimeFindings:
     way: tuple[tuple[int, int], ...]
 
     @property
+    def has_events(self) -> bool:
+        """Return whether a frame is missing, repeated or mixed between the ends."""
+        return bool(self.dropped or self.repeated or self.blended)
+
+    @property
+    def has_other_ends(self) -> bool:
+        """Return whether one of both begins or ends elsewhere."""
+        return any((self.trimmed_in, self.trimmed_out, self.added_in, self.added_out))
+
+    @property
     def missing(self) -> int:
         """Return how many frames are missing between the first and the last one matched."""
         return sum(event.count for event in self.dropped)

@@ -19,7 +19,6 @@ class Migration(migrations.Migration):
                 ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
                 ('kind', models.CharField(max_length=20)),
                 ('subject_id', models.PositiveBigIntegerField()),
-                ('request', models.JSONField(default=dict)),
                 ('priority', models.SmallIntegerField(default=0)),
                 ('state', models.CharField(choices=[('waiting', 'Waiting'), ('running', 'Running'), ('done', 'Done'), ('failed', 'Failed'), ('stopped', 'Stopped')], default='waiting', max_length=10)),
                 ('done', models.PositiveBigIntegerField(default=0)),
