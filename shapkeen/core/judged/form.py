@@ -1,13 +1,11 @@
 """A judgement as bytes and back: promise, verdicts and causes, without the survey they rest on."""
 
-import json
-import zlib
-from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any, get_args
+from typing import get_args
 
 import cattrs
 
+from .. import compressed
 from ..declared import Declaration
 from ..promised import Promise
 from ..promised.forms import freeze
@@ -45,12 +43,12 @@ _CONVERTER = _converter()
 def judgement_to_bytes(promise: Promise, survival: Survival) -> bytes:
     """Return a judgement as compressed JSON: some ten kilobytes."""
     plain = _CONVERTER.unstructure(KeptJudgement(promise, survival))
-    return _packed({"form": JUDGEMENT_FORM, "judgement": plain})
+    return compressed.to_bytes({"form": JUDGEMENT_FORM, "judgement": plain})
 
 
 def judgement_from_bytes(data: bytes) -> KeptJudgement:
     """Return the judgement that bytes hold; raises ValueError for another form, or damage."""
-    told = _unpacked(data)
+    told = compressed.from_bytes(data)
     if told.get("form") != JUDGEMENT_FORM:
         raise ValueError(f"The kept judgement has not form {JUDGEMENT_FORM}: judge again.")
     return _CONVERTER.structure(told["judgement"], KeptJudgement)
@@ -58,21 +56,9 @@ def judgement_from_bytes(data: bytes) -> KeptJudgement:
 
 def declaration_to_bytes(declaration: Declaration) -> bytes:
     """Return a declaration as it was when it was surveyed, with the place of every value."""
-    return _packed(_CONVERTER.unstructure(declaration))
+    return compressed.to_bytes(_CONVERTER.unstructure(declaration))
 
 
 def declaration_from_bytes(data: bytes) -> Declaration:
     """Return the declaration that bytes hold; raises ValueError for damage."""
-    return _CONVERTER.structure(_unpacked(data), Declaration)
-
-
-def _packed(plain: Mapping[str, Any]) -> bytes:
-    return zlib.compress(json.dumps(plain, separators=(",", ":")).encode(), level=6)
-
-
-def _unpacked(data: bytes) -> dict[str, Any]:
-    try:
-        told: dict[str, Any] = json.loads(zlib.decompress(data))
-    except zlib.error as error:
-        raise ValueError("What was kept is damaged.") from error
-    return told
+    return _CONVERTER.structure(compressed.from_bytes(data), Declaration)

@@ -4,8 +4,6 @@ Light: imports no decoder, so that pages which only show findings can load one.
 """
 
 import io
-import json
-import zlib
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from fractions import Fraction
@@ -14,6 +12,7 @@ from typing import Any, get_args, get_origin
 import cattrs
 import numpy as np
 
+from ... import compressed
 from ..model import SURVEY_FORM, FrameLikeness, PairSurvey
 from .series import thinned_for_drawing
 
@@ -49,7 +48,7 @@ def survey_to_bytes(survey: PairSurvey) -> bytes:
     """Return a survey for showing and judging, without its series: few pages want that."""
     plain = _CONVERTER.unstructure(replace(survey, series=(), series_step=1))
     told = {"form": SURVEY_FORM, "survey": plain}
-    return zlib.compress(json.dumps(told, separators=(",", ":")).encode(), level=6)
+    return compressed.to_bytes(told)
 
 
 def survey_from_bytes(data: bytes) -> PairSurvey:
@@ -57,10 +56,7 @@ def survey_from_bytes(data: bytes) -> PairSurvey:
 
     Raises ValueError for another form, or damage.
     """
-    try:
-        told = json.loads(zlib.decompress(data))
-    except zlib.error as error:
-        raise ValueError("The kept survey is damaged: measure again.") from error
+    told = compressed.from_bytes(data)
     if told.get("form") != SURVEY_FORM:
         raise ValueError(f"The kept survey has not form {SURVEY_FORM}: measure again.")
     return _CONVERTER.structure(told["survey"], PairSurvey)
@@ -71,12 +67,15 @@ def drawn_to_bytes(survey: PairSurvey) -> bytes:
     thin = thinned_for_drawing(survey)
     columns = [[getattr(row, name) for row in thin.series] for name in COLUMNS]
     told = {"step": thin.series_step, "columns": columns}
-    return zlib.compress(json.dumps(told, separators=(",", ":")).encode(), level=6)
+    return compressed.to_bytes(told)
 
 
 def with_drawn(survey: PairSurvey, data: bytes) -> PairSurvey:
-    """Return a survey with the series, thinned for drawing, that bytes hold."""
-    told = json.loads(zlib.decompress(data))
+    """Return a survey with the series, thinned for drawing, that bytes hold.
+
+    Raises ValueError for damage.
+    """
+    told = compressed.from_bytes(data)
     return replace(survey, series=_rows(told["columns"]), series_step=told["step"])
 
 
