@@ -59,6 +59,7 @@ class Judging(WebCase):
         self.assertEqual(self.state(attempt), "waiting")
         page = self.page(attempt)
         self.assertIn("Out of date", page)
+        self.assertIn('<span class="sk-stale">out of date</span> · ', page)  # beside the tally
         self.assertIn("Waiting for a worker", page)
         self.assertIn("out of date", self.client.get("/").content.decode())
         self.run_job(attempt)
@@ -103,6 +104,7 @@ class Judging(WebCase):
         self.assertIn("the export has changed on its disk", self.page(attempt))
         look = self.client.get(f"/attempt/{attempt.pk}/look/").content.decode()
         self.assertIn("Out of date", look)
+        self.assertIn('<span class="sk-stale">out of date</span> · ', look)
         self.client.post(f"/attempt/{attempt.pk}/measure/")
         self.run_job(attempt)
         self.assertNotIn("Out of date", self.page(attempt))
