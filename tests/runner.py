@@ -37,6 +37,10 @@ ALONE = ("tests.core.", "tests.cli.", "tests.demo.")
 libraries then start one thread each, in place of threads that only wait for each other."""
 
 
+os.environ.setdefault("SVT_LOG", "1")
+"""Errors alone: the AV1 encoder tells its settings at every start otherwise."""
+
+
 def _settle(name: str) -> None:
     """Keep this process to one core, or give it all of them back."""
     number = max(int(getattr(django_runner, "_worker_id", 1)), 1)

@@ -390,8 +390,9 @@ class Shape(unittest.TestCase):
         self.assertEqual(causes(found), {})
         self.assertEqual(verdicts(found)["framing"], "unproven")
         # beside their own, frames that lie apart are one
-        self.assertTrue(causes(evidence(registration=place)))
-        self.assertTrue(causes(evidence(registration=replace(place, spread=2.0), timing=longer)))
+        self.assertEqual(list(causes(evidence(registration=place))), ["shifted"])
+        near = replace(place, spread=2.0)
+        self.assertEqual(list(causes(evidence(registration=near, timing=longer))), ["shifted"])
 
     def test_promised_cut_is_no_injury(self) -> None:
         wanted = {
