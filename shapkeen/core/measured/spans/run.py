@@ -100,6 +100,7 @@ def _alone(part: P, work: Callable[[P], T | None], pool: Pool) -> T | None:
 
 def _ended_by(executor: Executor) -> str:
     """Return by which signal a worker crashed; raises InternalError where it was killed."""
+    executor.shutdown(wait=True)  # its own thread takes the processes' ends: two that ask race
     processes = getattr(executor, "_ended", ())
     codes = {process.exitcode for process in processes if process.exitcode}
     crashed = sorted(-code for code in codes if -code in CRASHES)
