@@ -5,6 +5,8 @@ A photographed pair (Middlebury 2014, as scikit-image ships it) and photographs 
 
 import json
 import unittest
+from functools import lru_cache
+from pathlib import Path
 
 import cv2
 import numpy as np
@@ -23,17 +25,21 @@ DOWN, RIGHT = {"dy": 4}, {"dx": 8}
 SCENES = ("motorcycle", "coffee")
 
 
+@lru_cache
+def master_of(scene: str) -> Path:
+    """Return a master with both eyes of a scene side by side, flagged so."""
+    whole = write(f"eyes-master-{scene}", packed(eyes_frames(scene)), MASTER)
+    return flagged(whole, **SIDE_BY_SIDE)
+
+
 class EyesActs(unittest.TestCase):
     def compare(
         self, scene, planes, flags=SIDE_BY_SIDE, master=None, **promise: object
     ) -> Comparison:
-        if master is None:
-            whole = write(f"eyes-master-{scene}", packed(eyes_frames(scene)), MASTER)
-            master = flagged(whole, **SIDE_BY_SIDE)
         export = write("eyes-export", planes, EXPORT)
         wanted = {"schema": "shapkeen.promise/1", "traits": promise}
         return compare_files(
-            master,
+            master or master_of(scene),
             flagged(export, **flags) if flags else export,
             overrides=promise_from_json(json.dumps(wanted), origin="this test"),
             workers=1,

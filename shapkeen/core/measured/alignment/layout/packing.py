@@ -26,19 +26,23 @@ class Packed:
 
 def packing_alone(lumas: Sequence[Real]) -> Packed:
     """Return how some pictures (row, column, 10-bit codes) of one file are packed."""
-    told = [_one_alone(luma) for luma in lumas]
-    known = [one for one in told if one.way is not None]
-    if not known:
-        return Packed(None)
-    return max(known, key=lambda one: (known.count(one), one.way != MONO))
+    known: list[Packed] = []
+    for luma in lumas:
+        one = _one_alone(luma)
+        known += [one] if one.way is not None else []
+        if known and known.count(known[-1]) > len(lumas) // 2:
+            return known[-1]  # what the others tell changes nothing
+    return max(known, key=lambda one: (known.count(one), one.way != MONO), default=Packed(None))
 
 
 def _one_alone(luma: Real) -> Packed:
-    found = {way: find_correspondences(*cells_of(luma, way)) for way in WAYS}
-    for way, signs in found.items():
+    different = True
+    for way in WAYS:
+        signs = find_correspondences(*cells_of(luma, way))
         if signs.are_two_views:
             return Packed(way, same=signs.are_same)
-    return Packed(MONO) if all(signs.are_different for signs in found.values()) else Packed(None)
+        different = different and signs.are_different
+    return Packed(MONO if different else None)
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,6 +8,7 @@ import cv2
 import numpy as np
 
 from ...decoded.grid import Real
+from ..place.direct import align_directly
 from ..place.registration import correlation
 from .cells import sized
 
@@ -15,7 +16,6 @@ SIZE = (384, 216)
 FINE = (768, 432)
 MOST_SHIFT = 0.12
 """Of the width: more is no shift between eyes."""
-ROUNDS = (cv2.TERM_CRITERIA_EPS | cv2.TERM_CRITERIA_COUNT, 50, 1e-5)
 LEAST_LIKENESS = 0.75
 """As of pictures that are registered."""
 SURE_LIKENESS = 0.985
@@ -68,13 +68,9 @@ def _starts(first: Real, second: Real) -> list[Real]:
 
 
 def _aligned(first: Real, second: Real, start: Real) -> Fit | None:
-    every = np.full(first.shape, 255, np.uint8)
-    try:
-        _, matrix = cv2.findTransformECC(
-            first, second, start.copy(), cv2.MOTION_AFFINE, ROUNDS, every, 5
-        )
-    except cv2.error:
-        return None  # it does not converge
+    matrix = align_directly(first, second, start)
+    if matrix is None:
+        return None
     turned = max(abs(matrix[0, 1]), abs(matrix[1, 0]))
     grown = max(abs(matrix[0, 0] - 1), abs(matrix[1, 1] - 1))
     if turned > 0.02 or grown > 0.15:

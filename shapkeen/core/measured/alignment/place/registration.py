@@ -1,9 +1,9 @@
 """Where the master's picture lies in the export's raster: scale, shift, turn and mirror.
 
 Coarse guesses (same place, from bars, from matched features, from windows slid over the master) are
-refined by direct alignment (enhanced correlation coefficient: Evangelidis and Psarakis 2008, as
-OpenCV has it), and the best of them once more, by scale and shift alone (aligning.py). Works in
-fractions of both rasters, so that a squeeze is a difference of the two scales.
+refined by direct alignment (direct.py), and the best of them once more, by scale and shift alone
+(refinement.py). Works in fractions of both rasters, so that a squeeze is a difference of the two
+scales.
 """
 
 from collections.abc import Iterable, Iterator, Sequence
@@ -15,6 +15,7 @@ import numpy.typing as npt
 
 from ...decoded.grid import Real, Rect, sample
 from ...model import Registration
+from .direct import align_directly
 from .refinement import aligned
 from .windows import window_place
 
@@ -31,7 +32,6 @@ LEAST_GUESS = 0.2
 """A guess that is less like is not refined."""
 MAX_SHEAR = 0.01
 FINE_WIDTH = 960
-ROUNDS = (cv2.TERM_CRITERIA_EPS | cv2.TERM_CRITERIA_COUNT, 40, 1e-4)
 TURNS = tuple((turn, mirrored) for mirrored in (False, True) for turn in (0, 90, 180, 270))
 
 
@@ -182,8 +182,10 @@ def _register_one(master: Real, export: Real, inside: Inside) -> Place | None:
 
 def _tried(guesses: Iterable[Rect], small: tuple[Real, Real], active: Rect) -> list[Place]:
     """Return guesses, the likeliest of them refined too."""
-    scored = [Place(rect, _likeness(*small, rect, active)) for rect in guesses]
+    scored = [Place(rect, _likeness(*small, rect, active)) for rect in dict.fromkeys(guesses)]
     scored.sort(key=lambda place: -place.likeness)
+    if any(one.rect == Rect() and one.likeness >= REPEATED_LIKENESS for one in scored):
+        return scored  # nothing moved
     likely = [place for place in scored[:3] if place.likeness > LEAST_GUESS]
     refined = (_refine(*small, place.rect, active) for place in likely)
     return [*scored, *(place for place in refined if place)]
@@ -302,11 +304,10 @@ def _refine(master: Real, export: Real, rect: Rect, active: Rect) -> Place | Non
         dtype=np.float32,
     )
     mask = _inside(rect, active).astype(np.uint8) * 255
-    try:
-        _, found = cv2.findTransformECC(export, master, start, cv2.MOTION_AFFINE, ROUNDS, mask, 5)
-    except cv2.error:
-        return None  # it does not converge: not this place
-    inverse = cv2.invertAffineTransform(found.astype(np.float64))
+    found = align_directly(export, master, start, mask)
+    if found is None:
+        return None
+    inverse = cv2.invertAffineTransform(found)
     if abs(inverse[0, 1]) > MAX_SHEAR or abs(inverse[1, 0]) > MAX_SHEAR:
         return None
     placed = _rect_from_matrix(np.asarray(inverse, dtype=np.float64))
