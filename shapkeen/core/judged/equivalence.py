@@ -11,7 +11,23 @@ def equivalent(trait: str, one: TraitValue, other: TraitValue) -> bool:
     """Return whether two values of a trait say the same to every player."""
     if trait == "mastering_display":
         return equivalent_display(one, other)
+    if trait == "pixel_aspect":
+        return equivalent_aspect(one, other)
     return mean_the_same(trait, one, other)
+
+
+def equivalent_aspect(one: TraitValue, other: TraitValue) -> bool:
+    """Return whether two pixel aspects show one shape, as nearly as anyone sees."""
+    ratios = _quotient(one), _quotient(other)
+    if ratios[0] is None or ratios[1] is None:
+        return one == other
+    return abs(ratios[0] / ratios[1] - 1) <= tolerances.SHAPE_RATIO
+
+
+def _quotient(value: TraitValue) -> float | None:
+    if not isinstance(value, tuple) or len(value) != 2 or not all(value):
+        return None
+    return int(value[0]) / int(value[1])
 
 
 def equivalent_display(one: TraitValue | None, other: TraitValue | None) -> bool:

@@ -116,6 +116,10 @@ BANDED_SHARE = 0.9
 STILL_SHARE = 0.9
 """Where more frames than this are like their neighbours, a missing one would not show."""
 
+TRIM_SEEN_S = 1.0
+"""Seconds cut off at the ends: less is a slate or a few frames of handle, more is picture (common
+practice, no source)."""
+
 SAME_COUNT_FRAMES = 2
 """A relabelled rate keeps its frames; encoders add or lose one or two at the ends."""
 

@@ -13,12 +13,14 @@ from .master import (
 )
 from .model import Promise, Promised
 from .stated import is_unspecified, stated_by
-from .traits import CARRIAGE, FAMILIES, TRAITS, Trait, trait_by_name
+from .traits import CARRIAGE, COLOUR, FAMILIES, LIGHT, TRAITS, Trait, trait_by_name
 from .words import promise_words
 
 __all__ = [
     "CARRIAGE",
+    "COLOUR",
     "FAMILIES",
+    "LIGHT",
     "SHARPENED",
     "SHOWN_FLAT",
     "SHOWN_TWICE",

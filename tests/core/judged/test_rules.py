@@ -66,6 +66,21 @@ class Tags(unittest.TestCase):
         self.assertEqual(list(causes(made)), ["tag-missing"])
         self.assertEqual(verdicts(made)["matrix"], "lost")
 
+    def test_no_copy_is_retagged_where_the_picture_changed_by_no_known_act(self) -> None:
+        # docs/contract.md, fine points of the comparison: HDR folded by an unknown curve
+        folded = {"tone": tone("identity", 40.0), "acts": ()}
+        silent = dict.fromkeys(("transfer", "primaries", "matrix"))
+        found = judge_survival(evidence(export=declaration(both=silent), **folded))
+        self.assertEqual([c.id for c in found.causes], ["tag-missing"])
+        self.assertEqual(found.causes[0].remedy, "re-export")
+        self.assertNotIn("into a copy;", found.causes[0].cure)
+        sdr = {"transfer": 1, "primaries": 1, "matrix": 1}
+        found = judge_survival(evidence(export=declaration(both=sdr), **folded))
+        self.assertEqual([c.remedy for c in found.causes if c.remedy == "retag"], [])
+        self.assertNotIn("tag-wrong", [c.id for c in found.causes])
+        found = judge_survival(evidence(export=declaration(wrapper=sdr), **folded))
+        self.assertEqual([(c.id, c.remedy) for c in found.causes], [("tag-conflict", "re-export")])
+
     def test_one_witness_that_speaks_is_enough(self) -> None:
         made = evidence(export=declaration(wrapper={"transfer": None, "primaries": 2}))
         self.assertEqual(causes(made), {})
@@ -319,6 +334,15 @@ class Shape(unittest.TestCase):
         self.assertEqual(causes(made), {})
         self.assertEqual(verdicts(made)["pixel_aspect"], "kept")
 
+    def test_a_pixel_aspect_next_to_the_promised_one_is_kept(self) -> None:
+        # 20001:20000 is 0.005 % off square; 1 % is what shows on a circle
+        next_to = {"pixel_aspect": (20_001, 20_000)}
+        made = evidence(export=declaration(wrapper=next_to))
+        self.assertEqual(verdicts(made)["pixel_aspect"], "kept")
+        self.assertEqual(causes(made), {})
+        both = declaration(wrapper=next_to, stream={"pixel_aspect": (1, 1)})
+        self.assertEqual(causes(evidence(export=both)), {})
+
     def widened(self, export):
         return evidence(
             master=declaration(both=WIDE),
@@ -503,6 +527,10 @@ class TimeAndCarriage(unittest.TestCase):
             ({"repeated": (again,)}, "lost", {"frames-repeated": {"count": 1, "at": 29}}),
             ({"trimmed_in": 5, "trimmed_out": 3}, "bent", {"trimmed": {"count": 8}}),
             ({"trimmed_out": 4}, "bent", {"trimmed": {"count": 4, "at": "end"}}),
+            # 285 of 288 frames: viewers miss all but the first of it
+            ({"matched": 3, "trimmed_out": 285}, "lost", {"trimmed": {"count": 285}}),
+            ({"matched": 14_370, "trimmed_out": 30}, "lost", {"trimmed": {"count": 30}}),
+            ({"matched": 6, "trimmed_out": 8}, "lost", {"trimmed": {"count": 8}}),
             ({"foreign": 3}, "lost", {}),
             ({"added_out": 2}, "bent", {}),
             ({"blended": (4, 9)}, "bent", {}),

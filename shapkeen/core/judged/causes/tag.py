@@ -4,7 +4,7 @@ from collections.abc import Callable, Iterator, Mapping, Set
 from dataclasses import replace
 
 from ...declared import TraitValue
-from ...promised import TRAITS, Trait
+from ...promised import COLOUR, LIGHT, TRAITS, Trait
 from ..evidence import (
     CHANGED,
     UNCHANGED,
@@ -23,12 +23,16 @@ from ..rules.tag import shown
 OWN_CAUSES = frozenset({"raster", "bit_depth", "chroma", "frame_rate", "content_light"})
 """Traits whose tags follow the picture: a tag alone never is what went wrong with them."""
 UNFLAGGED = {"projection": "sphere-unflagged", "stereo": "stereo-unflagged"}
+COLOURED = frozenset({LIGHT, COLOUR})
+PICTURED = frozenset({"tone", "gamut"})
+"""What the pixels alone show of light and colour."""
 WITH_PROJECTION = frozenset({"projection_bounds", "pose"})
 MISFLAGGED = {"projection": "sphere-misflagged", "stereo": "stereo-misflagged"}
 
 
 def explain_tags(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
     """Yield at most one cause of each kind, over all traits that it explains."""
+    harmed = _is_unexplained(broken)
     found: dict[str, list[Trait]] = {}
     for trait in TRAITS:
         if trait.name not in broken or not trait.declared or trait.name in OWN_CAUSES:
@@ -36,6 +40,8 @@ def explain_tags(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
         if trait.name == "alternative_transfer" and "transfer" in broken:
             continue  # the message follows the transfer function
         kind = _kind(evidence, trait.name)
+        if kind == "tag-wrong" and harmed and trait.family in COLOURED:
+            continue
         if kind is not None:
             found.setdefault(kind, []).append(trait)
     for kind, traits in found.items():
@@ -45,7 +51,25 @@ def explain_tags(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
         cause = MAKERS.get(kind, maker(kind))(evidence, ordered)
         if kind == "tag-conflict" and "pixel_aspect" in cause.traits and "shown_shape" in broken:
             cause = replace(cause, traits=(*cause.traits, "shown_shape"))
+        if harmed and any(trait.family in COLOURED for trait in ordered):
+            cause = replace(cause, remedy="re-export", cure=_first_the_picture(ordered))
         yield cause
+
+
+def _is_unexplained(left: Set[str]) -> bool:
+    """Return whether tones or colours went wrong by no act that is named.
+
+    left: the traits that no cause explains so far. A tag in a copy of such a picture would only
+    make a wrong picture look promised.
+    """
+    return not left.isdisjoint(PICTURED)
+
+
+def _first_the_picture(traits: list[Trait]) -> str:
+    return (
+        f"Find out what changed the picture, and export again with {_names(traits)} stated. Tags "
+        "written into this copy would only call a changed picture right."
+    )
 
 
 def _kind(evidence: Evidence, trait: str) -> str | None:

@@ -2,6 +2,7 @@
 
 from ...measured import Astray
 from .. import tolerances
+from ..equivalence import equivalent
 from ..evidence import Evidence, satisfies
 from ..geometry import (
     Framing,
@@ -46,7 +47,9 @@ def judge_pixel_aspect(evidence: Evidence, trait: str) -> Ruling:
     """Judge the stated pixel aspect together with the shape that the stored picture has."""
     promised = evidence.promised(trait)
     stated = aspect_of(evidence.export)
-    as_promised = satisfies(promised, stated)
+    as_promised = satisfies(promised, stated) or (
+        promised.value is not None and equivalent(trait, promised.value, stated)
+    )
     ratio = shown_ratio(evidence)
     state = _stored_state(evidence, ratio)
     if evidence.in_conflict(trait):

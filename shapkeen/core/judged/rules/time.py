@@ -50,9 +50,17 @@ def judge_frames(evidence: Evidence, _trait: str) -> Ruling:
         return unproven(f"{text}; as many as the master has.", measure=measure)
     if timing.has_other_ends:
         text = f"{_ends_words(timing)}; nothing is missing between."
-        return bent(text, picture=f"{timing.matched} frames", measure=measure)
+        ruling = lost if _is_seen(evidence, timing) else bent
+        return ruling(text, picture=f"{timing.matched} frames", measure=measure)
     text = f"All {timing.matched} frames are the master's, each once and in order."
     return kept(text, picture="as mastered", measure=measure)
+
+
+def _is_seen(evidence: Evidence, timing: TimeFindings) -> bool:
+    """Return whether viewers miss what is cut off: more than a moment, or most of a short clip."""
+    cut = timing.trimmed_in + timing.trimmed_out
+    rate, _ = shown_rate(evidence.master)
+    return cut > timing.matched or bool(rate and cut / rate > tolerances.TRIM_SEEN_S)
 
 
 def _count(number: int, word: str = "frame") -> str:
