@@ -43,7 +43,7 @@ tools:
 test: .venv/ok tools  ## every test: core, web, browser
 	@folder=$$(mktemp -d) && trap 'rm -rf "$$folder"' EXIT && \
 	  TMPDIR=$$folder SHAPKEEN_DATA=$$folder SHAPKEEN_TEST_FOOTAGE=$(CURDIR)/.venv/footage \
-	  OMP_NUM_THREADS=1 OPENBLAS_NUM_THREADS=1 $(PY) -W ignore manage.py test --parallel 2
+	  OMP_NUM_THREADS=1 OPENBLAS_NUM_THREADS=1 $(PY) -W ignore manage.py test --parallel 3
 
 test-core: .venv/ok tools  ## the core's tests: no database
 	@$(PY) -W ignore manage.py test tests.core tests.cli --parallel 2

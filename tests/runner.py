@@ -4,11 +4,12 @@ import os
 import tempfile
 import time
 import unittest
+from collections import Counter
 from collections.abc import Iterator
+from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
-from django.test import runner as django_runner
 from django.test.runner import DiscoverRunner, ParallelTestSuite, _run_subsuite
 
 TIMES = "SHAPKEEN_TEST_TIMES"
@@ -43,9 +44,19 @@ os.environ.setdefault("SVT_LOG", "1")
 
 def _settle(name: str) -> None:
     """Keep this process to one core, or give it all of them back."""
-    number = max(int(getattr(django_runner, "_worker_id", 1)), 1)
     alone = name.startswith(ALONE) and len(CORES) > 1
-    os.sched_setaffinity(0, {CORES[number % len(CORES)]} if alone else set(CORES))
+    os.sched_setaffinity(0, {_freest_core()} if alone else set(CORES))
+
+
+def _freest_core() -> int:
+    """Return the core that the fewest other workers keep to: more of them run than there are."""
+    taken: Counter[int] = Counter()
+    parent = os.getppid()
+    for pid in Path(f"/proc/{parent}/task/{parent}/children").read_text().split():
+        with suppress(OSError):
+            cores = os.sched_getaffinity(int(pid))
+            taken.update(cores if len(cores) == 1 and int(pid) != os.getpid() else ())
+    return min(CORES, key=lambda core: taken[core])
 
 
 def _timed_subsuite(args: Any) -> Any:

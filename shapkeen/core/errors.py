@@ -34,6 +34,15 @@ class UnreadableFileError(CoreError):
     exit_status = 65
 
 
+def cut_off(what: str, where: str) -> UnreadableFileError:
+    """Return the error for a file that ends before its wrapper says."""
+    return UnreadableFileError(
+        f"{what}. Is it still being written or copied? Wait for that, or export it again.",
+        code="truncated",
+        where=where,
+    )
+
+
 class InternalError(CoreError):
     """A fault of ours; always a bug."""
 

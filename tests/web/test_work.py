@@ -2,6 +2,7 @@
 
 import os
 import signal
+import socket
 import sqlite3
 import subprocess
 import sys
@@ -401,12 +402,15 @@ class Recovery(WebCase):
 class KillingTheWorker(WebCase):
     """The whole way with real processes: a worker killed -9 in the midst of a survey."""
 
-    PORT = "18471"
+    def setUp(self) -> None:
+        super().setUp()
+        with socket.create_server(("127.0.0.1", 0)) as free:
+            self.port = str(free.getsockname()[1])
 
     def manage(self, *arguments: str, **more) -> "subprocess.Popen[str]":
         environment = os.environ | {
             "SHAPKEEN_DATA": str(self.folder),
-            "SHAPKEEN_PORT": self.PORT,
+            "SHAPKEEN_PORT": self.port,
             "SHAPKEEN_FRAMES": "9",
         }
         return subprocess.Popen(
@@ -456,9 +460,8 @@ class KillingTheWorker(WebCase):
         server = self.manage("serve")
         self.addCleanup(server.kill)
         assert server.stdout is not None
-        for line in server.stdout:
-            if "Shapkeen is at" in line:
-                break
+        up = any("Shapkeen is at" in line for line in server.stdout)
+        self.assertTrue(up, "the server ended before it was up")
         return server
 
     def test_the_survey_ends_all_the_same_and_nothing_is_left(self) -> None:

@@ -1,6 +1,8 @@
 """Whether every frame is surely held against its own of the master."""
 
-from ..measured import Registration
+from dataclasses import replace
+
+from ..measured import Damage, PairSurvey, Registration, TimeEvent, TimeFindings
 from . import tolerances
 from .evidence import Evidence, shown_rate
 
@@ -31,3 +33,46 @@ def is_out_of_step(evidence: Evidence, place: Registration) -> bool:
     if place.spread <= tolerances.PLACE_SPREAD:
         return False
     return timing is None or timing.has_events or timing.has_other_ends or timing.foreign > 0
+
+
+def without_damage(survey: PairSurvey) -> PairSurvey:
+    """Return a survey whose frames are told only where neither file is broken.
+
+    A guessed picture is like another one than its own: that says nothing of which frame it is.
+    """
+    broken = survey.master_statistics.damage, survey.export_statistics.damage
+    timing = survey.timing
+    if timing is None or not any(one.stretches for one in broken):
+        return survey
+    return replace(survey, timing=_outside(timing, *broken))
+
+
+def _outside(timing: TimeFindings, master: Damage, export: Damage) -> TimeFindings:
+    guessed = sum(last - first + 1 for one in (master, export) for first, last in one.stretches)
+    mostly = guessed > timing.matched  # among so many guesses frames are matched by chance
+
+    def is_whole(event: TimeEvent) -> bool:
+        there = range(event.master_frame - 1, event.master_frame + event.count + 1)
+        here = range(event.export_frame - 1, event.export_frame + event.count + 1)
+        hidden = any(map(master.covers, there)) or any(map(export.covers, here))
+        return not (mostly or hidden)
+
+    def is_guessed(number: int) -> bool:
+        here, there = min(timing.way, key=lambda place: abs(place[0] - number), default=(0, 0))
+        return export.covers(number) or master.covers(number + there - here)
+
+    def is_broken(end: tuple[int, int]) -> bool:
+        return any(export.covers(end[0] + by) or master.covers(end[1] + by) for by in (-1, 0, 1))
+
+    starts, ends = (is_broken(timing.way[at]) if timing.way else False for at in (0, -1))
+    return replace(
+        timing,
+        dropped=tuple(filter(is_whole, timing.dropped)),
+        repeated=tuple(filter(is_whole, timing.repeated)),
+        blended=tuple(number for number in timing.blended if not is_guessed(number)),
+        foreign=timing.foreign if timing.foreign > guessed else 0,
+        trimmed_in=0 if starts else timing.trimmed_in,
+        added_in=0 if starts else timing.added_in,
+        trimmed_out=0 if ends else timing.trimmed_out,
+        added_out=0 if ends else timing.added_out,
+    )

@@ -5,7 +5,8 @@ from dataclasses import replace
 from ..promised import TRAITS, TWO_EYES, Promise, Promised, Trait, promise_beside, promise_shown
 from .causes import explain
 from .evidence import Evidence
-from .model import BENT, LOST, Ruling, Survival, Verdict
+from .model import BENT, LOST, UNPROVEN, Ruling, Survival, Verdict
+from .pairing import without_damage
 from .rules import RULES
 from .rules.shape import is_combed
 from .witnesses import states_of
@@ -20,7 +21,8 @@ def judge_survival(evidence: Evidence) -> Survival:
     Pure: no file is touched. Traits stand in the registry's order.
     """
     promise = promise_beside(_with_shown(evidence.promise, evidence), evidence.export)
-    evidence = replace(evidence, promise=promise)
+    survey = without_damage(evidence.survey) if evidence.survey else None
+    evidence = replace(evidence, promise=promise, survey=survey)
     verdicts = tuple(
         _verdict(evidence, trait) for trait in TRAITS if trait.name in evidence.promise.traits
     )
@@ -50,6 +52,7 @@ def _with_shown(promise: Promise, evidence: Evidence) -> Promise:
 def _verdict(evidence: Evidence, trait: Trait) -> Verdict:
     promised = evidence.promised(trait.name)
     ruling = _softened(RULES[trait.rule](evidence, trait.name), promised.weight)
+    ruling = _for_want_of_whole_frames(evidence, ruling)
     wrapper, stream = evidence.export.wrapper, evidence.export.stream
     in_wrapper, in_stream = wrapper.get(trait.name), stream.get(trait.name)
     return Verdict(
@@ -69,6 +72,16 @@ def _verdict(evidence: Evidence, trait: Trait) -> Verdict:
 def _order_of(evidence: Evidence, trait: Trait) -> bool | None:
     """Return the wrapper's order, which is no field of it but how its boxes stand."""
     return evidence.export.file.index_first if trait.name == "index_first" else None
+
+
+def _for_want_of_whole_frames(evidence: Evidence, ruling: Ruling) -> Ruling:
+    """Return the ruling with the reason, where nothing was compared since all of it is broken."""
+    survey = evidence.survey
+    if ruling.verdict != UNPROVEN or survey is None or survey.pairs:
+        return ruling
+    if survey.export_statistics.damage.count or survey.master_statistics.damage.count:
+        return replace(ruling, why=f"{ruling.why} Broken pictures leave no frame to compare.")
+    return ruling
 
 
 def _softened(ruling: Ruling, weight: str) -> Ruling:

@@ -12,6 +12,7 @@ from .validation import check_validity
 
 CUSTOMARY: dict[str, tuple[TraitValue, str]] = {
     "index_first": (True, "common practice: playback can begin at once"),
+    "intact": ("whole", "goes without saying: every coded picture decodes"),
     "framing": ("whole", "master's picture"),
     "level": ("kept to", "the codec's standard: decoders rely on the declared level"),
 }

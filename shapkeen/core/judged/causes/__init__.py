@@ -13,6 +13,7 @@ from ..reliability import confidence_of
 from . import carriage, colour, detail, eyes, light, shape, sphere, tag, time
 
 EXPLAINERS = (
+    carriage.explain_damage,
     shape.explain_weave,
     sphere.explain_sphere,
     eyes.explain_eyes,

@@ -1,10 +1,10 @@
-"""Acts on rate, on the order of the file, and on its declared level."""
+"""Damage to the stream; acts on rate, on the order of the file, and on its declared level."""
 
 from collections.abc import Iterator, Set
 
 from ..evidence import Evidence, shown_rate
 from ..model import Cause
-from ..rules.carriage import fitting_level, level_excesses
+from ..rules.carriage import damage_words, fitting_level, level_excesses
 from ..rules.tag import shown
 
 
@@ -24,6 +24,23 @@ def explain_rate(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
         f"{shown('frame_rate', promised)} were promised.",
         remedy="re-export",
         cure=f"Set the export's rate to {shown('frame_rate', promised)} and export again.",
+    )
+
+
+def explain_damage(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
+    """Yield stream-damaged where coded pictures decode only with errors."""
+    damage = evidence.survey.export_statistics.damage if evidence.survey else None
+    if "intact" not in broken or damage is None:
+        return
+    yield Cause(
+        id="stream-damaged",
+        traits=("intact",),
+        strength=0.98,
+        values={"frames": damage.count, "first": damage.first},
+        why=f"The coded stream is broken: {damage_words(damage)}",
+        remedy="re-export",
+        cure="Copy the file again from where it was exported, and compare the copy; where that is "
+        "broken too, export again.",
     )
 
 

@@ -28,6 +28,7 @@ RULES: dict[str, Rule] = {
     "detail": detail.judge_detail,
     "frame_rate": time.judge_frame_rate,
     "frames": time.judge_frames,
+    "intact": carriage.judge_intact,
     "index_first": carriage.judge_index_first,
     "level": carriage.judge_level,
     "tag": tag.judge_tag,

@@ -1,8 +1,41 @@
-"""Carriage: where the index stands, and whether the declared level carries the picture."""
+"""Carriage: whether all of it decodes, where the index stands, what the declared level carries."""
 
 from ...geometry.levels import LEVELS, Excess, excesses, smallest_level
+from ...measured import Damage
 from ..evidence import Evidence, shown_rate
-from ..model import BENT, KEPT, Measure, Ruling, bent, kept
+from ..model import BENT, KEPT, LOST, Measure, Ruling, bent, kept, lost, unproven
+
+
+def judge_intact(evidence: Evidence, _trait: str) -> Ruling:
+    """Judge whether every coded picture decodes without an error or a guess."""
+    survey = evidence.survey
+    if survey is None:
+        return unproven("The file could not be decoded through.")
+    damage, before = survey.export_statistics.damage, survey.master_statistics.damage
+    measure = Measure("broken pictures", damage.count, "pictures", 0)
+    if damage.count:
+        return lost(
+            damage_words(damage),
+            picture=f"{damage.count} broken",
+            measure=measure,
+            picture_state=LOST,
+        )
+    text = "Every coded picture decodes without an error."
+    if before.count:
+        text += f" The master's do not: {damage_words(before)}"
+    return kept(text, picture="whole", measure=measure, picture_state=KEPT)
+
+
+def damage_words(damage: Damage) -> str:
+    """Return how many pictures are broken, the first of them, and how far that is seen."""
+    many = "picture decodes" if damage.count == 1 else "pictures decode"
+    shown = sum(last - first + 1 for first, last in damage.stretches)
+    seen = f"; up to {shown} frames show it" if shown > damage.count else ""
+    gone = f", {damage.undecoded} of them not at all" if damage.undecoded else ""
+    return (
+        f"{damage.count} coded {many} only with errors{gone}, the first at frame {damage.first}"
+        f"{seen}."
+    )
 
 
 def judge_index_first(evidence: Evidence, _trait: str) -> Ruling:

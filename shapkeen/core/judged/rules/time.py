@@ -1,6 +1,6 @@
 """Time: frame rate, and whether every frame is there."""
 
-from ...measured import TimeFindings
+from ...measured import PairSurvey, TimeFindings
 from .. import tolerances
 from ..evidence import Evidence, as_rate, satisfies, shown_rate
 from ..model import Measure, Ruling, bent, kept, lost, unproven
@@ -42,6 +42,11 @@ def judge_frames(evidence: Evidence, _trait: str) -> Ruling:
         return (lost if broken else bent)(
             f"{_broken_words(timing)}.", picture=_short_words(timing), measure=measure
         )
+    if hidden := _broken_stretches(survey):
+        return unproven(
+            f"Broken pictures hide which frames these are ({hidden}); all others are the master's.",
+            measure=measure,
+        )
     if timing.still_share > tolerances.STILL_SHARE:
         counts = survey.master_frames, survey.export_frames
         text = "Most frames are like their neighbours, so nobody can tell one from another"
@@ -54,6 +59,17 @@ def judge_frames(evidence: Evidence, _trait: str) -> Ruling:
         return ruling(text, picture=f"{timing.matched} frames", measure=measure)
     text = f"All {timing.matched} frames are the master's, each once and in order."
     return kept(text, picture="as mastered", measure=measure)
+
+
+def _broken_stretches(survey: PairSurvey) -> str:
+    """Return where either file is broken, in short; empty where neither is."""
+    parts = []
+    for name, whole in (("export", survey.export_statistics), ("master", survey.master_statistics)):
+        stretches = whole.damage.stretches
+        if stretches:
+            more = f" and {len(stretches) - 1} more" if stretches[1:] else ""
+            parts.append(f"{name} {stretches[0][0]} to {stretches[0][1]}{more}")
+    return ", ".join(parts)
 
 
 def _is_seen(evidence: Evidence, timing: TimeFindings) -> bool:

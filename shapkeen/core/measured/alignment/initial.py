@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 import numpy.typing as npt
 
-from ...errors import UsageError
+from ...errors import UnreadableFileError, UsageError
 from ..decoded.frames import Frame, FrameReader
 from ..decoded.grid import Real, Rect
 from ..model import Bars, Reading, Registration, Source
@@ -204,6 +204,8 @@ def align_spread(master: Source, export: Source, offset: int) -> InitialAlignmen
             where=export.path.name,
         )
     if alignment.place is None and alignment.textured:
+        for source in (export, master):
+            _check_decodes(source)
         raise UsageError(
             "The two files have no frame in common: no picture of the export resembles the "
             "master's at that time. Choose the export that belongs to this master.",
@@ -211,6 +213,22 @@ def align_spread(master: Source, export: Source, offset: int) -> InitialAlignmen
             where="picture",
         )
     return alignment
+
+
+def _check_decodes(source: Source) -> None:
+    """Raise UnreadableFileError where most pictures of a file decode with errors only."""
+    numbers = plan_pairs(source.reading, source.reading, offset=0, frames=SPREAD_PAIRS)
+    with FrameReader(source.path, source.reading.rate) as reader:
+        for _ in reader.read([number for number, _ in numbers]):
+            pass
+        broken, decoded = reader.broken, reader.decoded
+    if broken * 2 > decoded:
+        raise UnreadableFileError(
+            f"The coded pictures are broken: {broken} of {decoded} that were looked at decode only "
+            "with errors. Copy the file again from where it was exported, or export it again.",
+            code="stream-damaged",
+            where=source.path.name,
+        )
 
 
 def align_at(master: Source, export: Source, offset: int, *, pairs: int) -> InitialAlignment | None:

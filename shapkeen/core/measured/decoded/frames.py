@@ -166,7 +166,7 @@ class FrameReader:
         self._gap_s = gap_s
         self._path = path
         self._rate = rate
-        self.decoded = 0
+        self.decoded = self.broken = 0
         opened = open_picture(path)
         self._container, self._stream, self._base = opened.container, opened.stream, opened.tick
         self._start = self._stream.start_time or 0
@@ -267,6 +267,7 @@ class FrameReader:
                 continue
             for picture in pictures:
                 self.decoded += 1
+                self.broken += bool(picture.is_corrupt)
                 if isinstance(picture, VideoFrame):
                     yield picture
 

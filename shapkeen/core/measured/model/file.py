@@ -81,6 +81,25 @@ class ColourUse:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Damage:
+    """Coded pictures that decode only with errors or guesses, or not at all.
+
+    count: how many; first: the frame number of the first; undecoded: how many gave no picture.
+    stretches: (first, last) frame numbers between which nothing can be relied on, rising: from a
+    broken picture, and those that were coded from it, to the next that needs no other.
+    """
+
+    count: int = 0
+    first: int | None = None
+    undecoded: int = 0
+    stretches: tuple[tuple[int, int], ...] = ()
+
+    def covers(self, number: int) -> bool:
+        """Return whether a frame cannot be relied on."""
+        return any(first <= number <= last for first, last in self.stretches)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class FileSurvey:
     """What every sample of every frame of one file shows.
 
@@ -100,3 +119,4 @@ class FileSurvey:
     banding: float | None
     projection: str | None = None
     stereo: str | None = None
+    damage: Damage = Damage()

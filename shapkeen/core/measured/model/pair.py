@@ -10,7 +10,7 @@ from .reading import Repacking
 from .sphere import SphereFindings
 from .time import TimeFindings
 
-SURVEY_FORM = 1
+SURVEY_FORM = 2
 """Raised when a measure changes: surveys of another form are not judged, but made again."""
 
 

@@ -12,8 +12,9 @@ import numpy.typing as npt
 
 from ..alignment.place.bars import Lines
 from ..alignment.signature import SignatureSeries
+from ..decoded.damage import UNBROKEN, SpanDamage, damage_of, joined_damage
 from ..frame_statistics.model import Tally, joined
-from ..model import FrameLikeness
+from ..model import Damage, FrameLikeness
 from .sampled_pair import SampledPair
 from .views import SampledView
 
@@ -22,13 +23,15 @@ from .views import SampledView
 class FileFindings:
     """One file's part of a span: counts, extremes of its lines, and a signature of each frame.
 
-    numbers: (n,) of its frames; signatures: (n, 18, 32), see alignment/signature.py.
+    numbers: (n,) of its frames; signatures: (n, 18, 32), see alignment/signature.py. broken: what
+    decodes with errors only; it is not counted.
     """
 
     tally: Tally
     lines: Lines
     numbers: npt.NDArray[np.int64]
     signatures: npt.NDArray[np.float32]
+    broken: SpanDamage = UNBROKEN
 
     @property
     def signature_series(self) -> SignatureSeries:
@@ -51,10 +54,19 @@ def merge_spans(parts: Iterable[SpanFindings]) -> SpanFindings:
     """Return the findings of all spans as one, in order of frames."""
     spans = list(parts)
     series = [one for span in spans for one in span.series]
-    chosen = [one for span in spans for one in span.chosen]
+    master = _files([span.master for span in spans])
+    export = _files([span.export for span in spans])
+    broken = [damage_of(side.broken) if side else Damage() for side in (master, export)]
+    chosen = [
+        one
+        for span in spans
+        for one in span.chosen
+        if not broken[0].covers(one.pair.master_frame)
+        and not broken[1].covers(one.pair.export_frame)
+    ]
     return SpanFindings(
-        _files([span.master for span in spans]),
-        _files([span.export for span in spans]),
+        master,
+        export,
         tuple(sorted(series, key=lambda one: one.export_frame)),
         tuple(sorted(chosen, key=lambda one: one.pair.export_frame)),
         tuple(view for span in spans for view in span.sampled_views),
@@ -73,4 +85,5 @@ def _files(parts: Sequence[FileFindings | None]) -> FileFindings | None:
     numbers = np.concatenate([part.numbers for part in found])
     order = np.argsort(numbers, kind="stable")
     signatures = np.concatenate([part.signatures for part in found])[order]
-    return FileFindings(tally, lines, numbers[order], signatures)
+    broken = joined_damage(part.broken for part in found)
+    return FileFindings(tally, lines, numbers[order], signatures, broken)

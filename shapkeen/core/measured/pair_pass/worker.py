@@ -11,6 +11,7 @@ from ..alignment.place.bars import LineFinder
 from ..alignment.place.registration import Inside
 from ..alignment.signature import Part, Signature, signature_of, small_picture
 from ..alignment.time.frame_map import FrameMap, Timeline
+from ..decoded.damage import DamageFinder
 from ..decoded.frames import Frame, planes_from
 from ..decoded.grid import Reduced
 from ..frame_statistics.counter import Counter
@@ -59,17 +60,25 @@ class _Side:
     bars: LineFinder = field(default_factory=LineFinder)
     numbers: list[int] = field(default_factory=list)
     signatures: list[Signature] = field(default_factory=list)
+    damage: DamageFinder = field(default_factory=DamageFinder)
+    is_counted: bool = False
+    """Whether a whole picture was."""
 
     def frames(self, span: Span | None, threads: int) -> Iterator[tuple[Frame, Reduced]]:
         """Yield every frame of a span, counted, with its small picture."""
         if span is None:
             return
-        for ticks, picture in read_span(self.source.path, span, threads=threads):
+        self.damage = DamageFinder(*span)
+        read = read_span(self.source.path, span, threads=threads, damage=self.damage)
+        for ticks, picture in read:
             frame = planes_from(picture, self.line.number(ticks))
             if self.counter is None:
                 self.counter = Counter(self.source.reading, frame.raster, frame.depth)
-            self.counter.add(frame, ticks)
-            self.bars.add(frame)
+            if not (self.damage.is_open and self.is_counted):
+                # Where nothing is whole, what is broken must do.
+                self.is_counted = self.is_counted or not self.damage.is_open
+                self.counter.add(frame, ticks)
+                self.bars.add(frame)
             frame = repack_frame(frame, self.source.reading)
             small = small_picture(frame, full_range=self.full_range)
             self.numbers.append(frame.number)
@@ -82,7 +91,10 @@ class _Side:
         if self.counter is None or lines is None:
             return None
         numbers = np.array(self.numbers, np.int64)
-        return FileFindings(self.counter.result(), lines, numbers, np.stack(self.signatures))
+        broken = self.damage.result(self.line.number)
+        return FileFindings(
+            self.counter.result(), lines, numbers, np.stack(self.signatures), broken
+        )
 
 
 def measure_span(
@@ -126,6 +138,8 @@ def measure_span(
             series.append(likeness((number, frame.number), held[1], small, task.picture_map))
         if awaited is None:
             awaited = sorted(n for n in task.wanted if n >= frame.number)
+        if master_side.damage.is_open or export_side.damage.is_open:
+            continue
         if awaited and awaited[0] <= frame.number:  # or the next, where numbers have gaps
             chosen.append(_look(task, held[0], frame, task.wanted[awaited[0]]))
             awaited = [n for n in awaited if n > frame.number]

@@ -15,6 +15,7 @@ from typing import NamedTuple
 import av
 from av.video.frame import VideoFrame
 
+from ..decoded.damage import DamageFinder, SliceChecks
 from ..decoded.frames import Opened, open_picture
 
 LEAST_SPAN_S = 5
@@ -82,21 +83,24 @@ def shown_at(opened: Opened, key: int) -> int | None:
     return None
 
 
-def read_span(path: Path, span: Span, *, threads: int = 0) -> Iterator[tuple[int, VideoFrame]]:
+def read_span(
+    path: Path, span: Span, *, threads: int = 0, damage: DamageFinder | None = None
+) -> Iterator[tuple[int, VideoFrame]]:
     """Yield (ticks, frame) of every decodable frame of a span, in order of time.
 
-    Frames without a time are numbered as they come. Raises UnreadableFileError where the file
-    cannot be opened.
+    Frames without a time are numbered as they come. damage: told of what decodes with errors only.
+    Raises UnreadableFileError where the file cannot be opened.
     """
+    finder = damage or DamageFinder()
     for back in BACK_S:
         opened = open_picture(path, threads=threads)
         with opened.container:
             if _enter(opened, span, back):
-                yield from _within(opened, span)
+                yield from _within(opened, span, finder)
                 return
     opened = open_picture(path, threads=threads)
     with opened.container:
-        yield from _within(opened, span)
+        yield from _within(opened, span, finder)
 
 
 def _enter(opened: Opened, span: Span, back_s: int) -> bool:
@@ -106,7 +110,7 @@ def _enter(opened: Opened, span: Span, back_s: int) -> bool:
     target = span.first - int(back_s / opened.tick)
     with suppress(av.FFmpegError, OSError):
         opened.container.seek(target, stream=opened.stream, backward=True)
-        first = next(_decoded(opened), None)
+        first, _ = next(_decoded(opened), (None, False))
         if first is None or first.pts is None or first.pts > span.first:
             return False
         opened.container.seek(target, stream=opened.stream, backward=True)
@@ -114,31 +118,42 @@ def _enter(opened: Opened, span: Span, back_s: int) -> bool:
     return False
 
 
-def _within(opened: Opened, span: Span) -> Iterator[tuple[int, VideoFrame]]:
+def _within(opened: Opened, span: Span, damage: DamageFinder) -> Iterator[tuple[int, VideoFrame]]:
     untimed = 0
-    for picture in _decoded(opened):
+    for picture, is_broken in _decoded(opened, damage):
         ticks = picture.pts
         if ticks is None:
             ticks, untimed = untimed, untimed + 1
         if span.end is not None and ticks >= span.end:
             return
+        damage.see(ticks, is_key=bool(picture.key_frame), is_broken=is_broken)
         if span.first is None or ticks >= span.first:
             yield ticks, picture
 
 
-def _decoded(opened: Opened) -> Iterator[VideoFrame]:
-    """Yield every decodable picture; damaged packets are passed over, a bounded number."""
+def _decoded(
+    opened: Opened, damage: DamageFinder | None = None
+) -> Iterator[tuple[VideoFrame, bool]]:
+    """Yield every decodable picture and whether it is broken; a bounded number gives none."""
     packets = opened.container.demux(opened.stream)
-    damaged = 0
-    while damaged < MOST_DAMAGED:
+    checks = SliceChecks() if opened.stream.codec_context.name == "ffv1" else None
+    failed = 0
+    while failed < MOST_DAMAGED:
+        packet = None
         try:
             packet = next(packets, None)
             pictures = packet.decode() if packet is not None else None
         except av.error.EOFError:
             return
         except (av.FFmpegError, OSError):
-            damaged += 1
+            failed += 1
+            if damage is not None and packet is not None:
+                damage.fail(packet.pts, is_key=bool(packet.is_keyframe))
             continue
-        if pictures is None:
+        if packet is None or pictures is None:
             return
-        yield from pictures
+        fails_check = checks is not None and packet.size and checks.is_broken(bytes(packet))
+        if fails_check and damage is not None:
+            damage.spoil(packet.pts)
+        for picture in pictures:
+            yield picture, bool(picture.is_corrupt)

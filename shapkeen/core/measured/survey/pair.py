@@ -9,6 +9,7 @@ from ...colour.coding import Coding
 from ..alignment.layout.repacking import repacked_raster
 from ..alignment.layout.stereo_layout import StereoLayout
 from ..alignment.place.bars import find_bars, light_inside
+from ..decoded.damage import damage_of
 from ..decoded.frames import count_pictures, undecodable
 from ..detail.levels import depth_use
 from ..detail.sharpness import find_sharpness
@@ -84,8 +85,14 @@ def survey_pair(
     layout = alignment.layout or StereoLayout(Repacking())
     readings = master.reading, export.reading
     sides = _sides(found, master, export)
+    broken = [damage_of(side.broken) for side in sides]
+    if not found.chosen and any(one.count for one in broken):
+        place = None  # found in broken pictures
     compared = compare_pairs(found.chosen, goal or own)
-    bars = [find_bars(side.lines) for side in sides]
+    bars = [
+        find_bars(side.lines) if place or not any(b.count for b in broken) else None
+        for side in sides
+    ]
     wholes = [
         _inside_bars(told(side.tally, source), drawn)
         for side, source, drawn in zip(sides, (master, export), bars, strict=True)
@@ -98,6 +105,7 @@ def survey_pair(
             whole,
             projection=sphere.kinds[side] if sphere else None,
             stereo=eyes.packings[side] if eyes else None,
+            damage=broken[side],
         )
         for side, whole in enumerate(wholes)
     ]

@@ -23,6 +23,15 @@ DELIVERY = (
         meaning="Whether every frame of the master is there, from the first to the last.",
     ),
     Trait(
+        name="intact",
+        title="Intact",
+        family=CARRIAGE,
+        form=forms.PLAIN,
+        rule="intact",
+        declared=False,
+        meaning="Whether every coded picture decodes without an error or a guess.",
+    ),
+    Trait(
         name="level",
         title="Level",
         family=CARRIAGE,

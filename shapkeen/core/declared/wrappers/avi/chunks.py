@@ -98,17 +98,23 @@ VPRP = Layout(
 INDEX_ENTRY = Layout("idx1", fields(id=32, flags=32, offset=32, size=32), source=RIFF, little=True)
 LAYOUTS = {"avih": AVIH, "strh": STRH, "vprp": VPRP}
 MAX_CHUNKS = 4096
+UNTOLD = frozenset({0xFFFFFFFF, 0x7FFFFFFF})
+"""Sizes written where the end was not known yet: what is being streamed."""
 HEAD_BYTES = 64 * 1024
 
 
 @dataclass(frozen=True, slots=True)
 class Chunk:
-    """One chunk: its id, or a list's type, its path, its body, and where it starts."""
+    """One chunk: its id, or a list's type, its path, and its body.
+
+    missing: bytes that its header claims and the file does not have.
+    """
 
     id: str
     path: str
     body: Window
     is_list: bool
+    missing: int = 0
 
     def children(self) -> list["Chunk"]:
         """Return the chunks of a list."""
@@ -139,6 +145,7 @@ def walk(window: Window, path: str = "") -> Iterator[Chunk]:
         head = CHUNK.read(window.read(offset, CHUNK.size_bytes))
         kind, start = code_of(head["id"]), offset + CHUNK.size_bytes
         size = min(head["size"], window.size - start)
+        missing = 0 if head["size"] in UNTOLD else head["size"] - size
         is_list = kind in ("RIFF", "LIST") and size >= 4
         if is_list:
             kind = window.read(start, 4).decode("latin-1")
@@ -146,7 +153,8 @@ def walk(window: Window, path: str = "") -> Iterator[Chunk]:
         number = counts.get(kind, 0)
         counts[kind] = number + 1
         name = f"{kind.strip()}[{number}]" if number or kind == "strl" else kind.strip()
-        yield Chunk(kind, f"{path}/{name}" if path else name, window.part(start, size), is_list)
+        where = f"{path}/{name}" if path else name
+        yield Chunk(kind, where, window.part(start, size), is_list, missing)
         offset = start + size + (size & 1)
 
 

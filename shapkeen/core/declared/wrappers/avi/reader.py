@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 from math import gcd
 
-from ....errors import UnreadableFileError
+from ....errors import UnreadableFileError, cut_off
 from ...coded import CodedHeaders, HeaderUnit
 from ...layout import FieldError, Layout
 from ...model import AudioTrack, Notice, Said, TraitValue, VideoTrack
@@ -93,16 +93,16 @@ def _top(window: Window) -> dict[str, Chunk]:
     found: dict[str, Chunk] = {}
     for form in walk(window):
         if form.is_list:
+            if form.missing > 1:  # the last chunk's padding byte is often left out
+                raise cut_off(
+                    f"The file is cut off: {form.missing} bytes of its pictures are missing",
+                    form.path,
+                )
             for chunk in form.children():
                 found.setdefault(chunk.id, chunk)
         break
     if "hdrl" not in found:
-        raise UnreadableFileError(
-            "The file ends before its headers do. Is it still being written or copied? "
-            "Wait for that, or export it again.",
-            code="truncated",
-            where="hdrl",
-        )
+        raise cut_off("The file ends before its headers do", "hdrl")
     return found
 
 

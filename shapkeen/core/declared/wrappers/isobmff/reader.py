@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from fractions import Fraction
 
-from ....errors import UnreadableFileError
+from ....errors import UnreadableFileError, cut_off
 from ...coded import CodedHeaders, HeaderUnit
 from ...layout import FieldError
 from ...model import AudioTrack, Notice, Said, VideoTrack
@@ -97,12 +97,10 @@ def _read_top(window: Window) -> _File:
     wrapper = "mov"  # files older than the ftyp box are QuickTime
     for box in walk(window, "", 0, MAX_TOP_BOXES):
         if box.is_cut:
-            raise UnreadableFileError(
+            raise cut_off(
                 f"The file is cut off: the {box.type!r} box ends at byte {box.claimed_end}, the "
-                f"file at byte {window.size}. Is it still being written or copied? "
-                "Wait for that, or export it again.",
-                code="truncated",
-                where=box.path,
+                f"file at byte {window.size}",
+                box.path,
             )
         if box.type == "ftyp":
             wrapper = "mov" if box.bytes(4) == b"qt  " else "mp4"

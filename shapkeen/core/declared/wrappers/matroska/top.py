@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from ....errors import UnreadableFileError
+from ....errors import UnreadableFileError, cut_off
 from ...model import Notice
 from ...window import Window
 from . import elements as ids
@@ -47,12 +47,14 @@ def read_top(window: Window) -> Top:
             segment = element
             break
     if header is None or segment is None:
-        raise _cut("The file ends before its first segment")
+        raise cut_off("The file ends before its first segment", "Segment")
     if segment.is_cut:
-        raise _cut("The file is cut off: its segment claims more bytes than there are")
+        raise cut_off(
+            "The file is cut off: its segment claims more bytes than there are", "Segment"
+        )
     found = _first_parts(segment)
     if ids.TRACKS not in found:
-        raise _cut("The file states no tracks")
+        raise cut_off("The file states no tracks", "Segment")
     doc_type = header.child(ids.DOC_TYPE)
     wrapper = "webm" if doc_type is not None and doc_type.text() == "webm" else "matroska"
     return Top(
@@ -63,14 +65,6 @@ def read_top(window: Window) -> Top:
         cluster=found.get(ids.CLUSTER),
         cues=found.get(ids.CUES),
         tags=found.get(ids.TAGS),
-    )
-
-
-def _cut(what: str) -> UnreadableFileError:
-    return UnreadableFileError(
-        f"{what}. Is it still being written or copied? Wait for that, or export it again.",
-        code="truncated",
-        where="Segment",
     )
 
 

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 
-from ....errors import UnreadableFileError
+from ....errors import UnreadableFileError, cut_off
 from ...coded import CodedHeaders, HeaderUnit
 from ...layout import FieldError
 from ...model import AudioTrack, Notice, Said, VideoTrack
@@ -102,7 +102,13 @@ def _walk(window: Window) -> _Found:
     _look(window, 0, found, MAX_HEADER_UNITS)
     header = found.partitions[0] if found.partitions else {}
     footer = header.get("footer_partition", 0)
-    if footer and footer < window.size:
+    if footer >= window.size:
+        raise cut_off(
+            f"The file is cut off: its footer should stand at byte {footer}, and it ends at byte "
+            f"{window.size}",
+            "header partition",
+        )
+    if footer:
         # A header left open is completed in the footer; index tables often stand only there.
         complete = any(number(values, "StoredWidth") for _, values in found.sets)
         behind = _Found(primer=found.primer)
