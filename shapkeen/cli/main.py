@@ -3,15 +3,20 @@
 import argparse
 import io
 import json
+import os
+import signal
 import sys
 from collections.abc import Sequence
+from contextlib import suppress
 from pathlib import Path
 from typing import NoReturn
 
+from .. import __version__
 from ..core.errors import CoreError, InternalError, UsageError
 from ..core.reported.error import error_object
 
-EXIT_BY_OVERALL = {"kept": 0, "bent": 1, "lost": 2, "unproven": 3}
+STOPPED = 130
+"""As a shell has it: 128 and the number of the signal."""
 
 
 class _Parser(argparse.ArgumentParser):
@@ -23,12 +28,13 @@ class _Parser(argparse.ArgumentParser):
 
 def _parser() -> argparse.ArgumentParser:
     parser = _Parser(prog="shapkeen", description="Did the picture survive the export?")
+    parser.add_argument("--version", action="version", version=f"shapkeen {__version__}")
     commands = parser.add_subparsers(dest="command", required=True, parser_class=_Parser)
     read = commands.add_parser("read", help="what a file declares: wrapper and stream apart")
     read.add_argument("file", type=Path, metavar="FILE")
     compare = commands.add_parser("compare", help="what survived of a master in an export")
     compare.add_argument("master", type=Path, metavar="MASTER")
-    compare.add_argument("export", type=Path, metavar="EXPORT")
+    compare.add_argument("exports", type=Path, metavar="EXPORT", nargs="+")
     compare.add_argument("--promise", type=Path, metavar="FILE", help="a promise file (JSON)")
     compare.add_argument(
         "--frames", type=int, default=24, metavar="N", help="how many frames to compare (24)"
@@ -45,13 +51,22 @@ def main(argv: Sequence[str] | None = None) -> int:
     for out in (sys.stdout, sys.stderr):
         if isinstance(out, io.TextIOWrapper):
             out.reconfigure(errors="backslashreplace")  # file names need not be text
+    # In the background of a script it would be ignored, and nothing could stop a survey.
+    with suppress(ValueError):  # not in the main thread
+        signal.signal(signal.SIGINT, signal.default_int_handler)
     try:
-        call = _parser().parse_args(arguments)
-        return _read(call) if call.command == "read" else _compare(call)
+        return _run(arguments)
     except CoreError as error:
         return _complain(error, as_json=as_json)
     except BrokenPipeError:
+        _let_go()
         return 0  # whoever read our output has had enough
+    except OSError as error:
+        _let_go()
+        return _complain(_unwritten(error), as_json=False)
+    except KeyboardInterrupt:
+        print("shapkeen: stopped.", file=sys.stderr)
+        return STOPPED
     except Exception as error:  # noqa: BLE001  (the border of the program: nothing may escape)
         fault = InternalError(
             f"{type(error).__name__}: {error}. This is a fault of Shapkeen; please report it.",
@@ -60,12 +75,40 @@ def main(argv: Sequence[str] | None = None) -> int:
         return _complain(fault, as_json=as_json)
 
 
+def _run(arguments: list[str]) -> int:
+    call = _parser().parse_args(arguments)
+    if call.command == "read":
+        status = _read(call)
+    else:
+        from .compare import run_compare
+
+        status = run_compare(call)
+    sys.stdout.flush()  # at the end of the program nobody could be told that it failed
+    return status
+
+
+def _let_go() -> None:
+    """Point standard output to nowhere: what could not be written is tried again at the end."""
+    with suppress(OSError, ValueError):
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+
+
+def _unwritten(error: OSError) -> InternalError:
+    return InternalError(
+        f"The answer could not be written: {error.strerror}. Make room there, or name another "
+        "place.",
+        code="unwritten",
+        where=str(error.filename or "standard output"),
+    )
+
+
 def _complain(error: CoreError, *, as_json: bool) -> int:
     if as_json:
         print(json.dumps(error_object(error), ensure_ascii=False))
     else:
-        place = f" [{error.where}]" if error.where else ""
-        print(f"shapkeen: {error.text}{place}", file=sys.stderr)
+        from .text import error_line
+
+        print(f"shapkeen: {error_line(error)}", file=sys.stderr)
     return error.exit_status
 
 
@@ -81,24 +124,6 @@ def _read(call: argparse.Namespace) -> int:
 
         print("\n".join(declaration_lines(declaration)))
     return 0
-
-
-def _compare(call: argparse.Namespace) -> int:
-    if call.frames < 1:
-        raise UsageError("Compare at least one frame.", code="bad-call", where="--frames")
-    from ..core.compared import compare_files
-    from ..core.promised import read_promise_file
-    from ..core.reported.survival import survival_object
-
-    overrides = read_promise_file(call.promise) if call.promise else None
-    comparison = compare_files(call.master, call.export, overrides=overrides, frames=call.frames)
-    if call.json:
-        print(json.dumps(survival_object(comparison), ensure_ascii=False))
-    else:
-        from .text import survival_lines
-
-        print("\n".join(survival_lines(comparison.survival)))
-    return EXIT_BY_OVERALL[comparison.survival.overall]
 
 
 if __name__ == "__main__":

@@ -3,8 +3,24 @@
 from collections.abc import Iterator
 
 from ..core.declared import Declaration
+from ..core.errors import CoreError
 from ..core.judged.model import Survival
 from ..core.promised import TRAITS, trait_by_name
+
+
+def printable(text: str) -> str:
+    """Return text without what a terminal would obey: control characters stand as their codes."""
+    return "".join(
+        one if one.isprintable() else one.encode("unicode_escape").decode() for one in text
+    )
+
+
+def error_line(error: CoreError) -> str:
+    """Return an error in one line: of which file it is, what happened, what to do, and where."""
+    file = f"{error.file}: " if error.file else ""
+    place = f" [{error.where}]" if error.where else ""
+    return printable(f"{file}{error.text}{place}")
+
 
 MARKS = {"kept": "———", "bent": "—^—", "lost": "— —", "unproven": "· ·"}
 
@@ -12,7 +28,7 @@ MARKS = {"kept": "———", "bent": "—^—", "lost": "— —", "unproven": 
 def declaration_lines(declaration: Declaration) -> Iterator[str]:
     """Yield a file's declaration: one line a trait, wrapper and stream side by side."""
     file, video = declaration.file, declaration.video
-    yield f"{file.name}  {file.size_bytes:,} bytes, {file.wrapper}"
+    yield f"{printable(file.name)}  {file.size_bytes:,} bytes, {file.wrapper}"
     facts = [video.codec, video.codec_tag, video.profile, video.tier and f"{video.tier} tier"]
     facts += [video.level and f"level {video.level}"]
     yield "  ".join(fact for fact in facts if fact)
@@ -27,7 +43,7 @@ def declaration_lines(declaration: Declaration) -> Iterator[str]:
             shown = [trait.form.show(one.value) if one else "silent" for one in said]
             yield f"{trait.title:22}{shown[0]:24}{shown[1]}"
     for notice in declaration.notices:
-        yield f"notice: {notice.text} [{notice.where}]"
+        yield printable(f"notice: {notice.text} [{notice.where}]")
 
 
 def survival_lines(survival: Survival) -> Iterator[str]:

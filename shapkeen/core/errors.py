@@ -8,18 +8,35 @@ CoreError
 A finding about the film is never an exception: odd files give notices, bad exports verdicts.
 """
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from typing import ClassVar
 
 
 class CoreError(Exception):
-    """Base of all; holds the fields of a `shapkeen.error/1` object."""
+    """Base of all; holds the fields of a `shapkeen.error/1` object.
+
+    file: of a pair, which of the two it is about, by its part and its name; empty where that is
+    said already, or it is about both.
+    """
 
     exit_status: ClassVar[int] = 70
+    file: str = ""
 
     def __init__(self, text: str, *, code: str, where: str = "") -> None:
         """Keep what happened and what to do (text), a short code, and the place."""
         super().__init__(f"{where}: {text}" if where else text)
         self.text, self.code, self.where = text, code, where
+
+
+@contextmanager
+def about(part: str, name: str) -> Iterator[None]:
+    """Say of which file an error is: `part` of a pair, and its name."""
+    try:
+        yield
+    except CoreError as error:
+        error.file = error.file or f"{part} {name}"
+        raise
 
 
 class UsageError(CoreError):

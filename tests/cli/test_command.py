@@ -3,12 +3,17 @@
 import contextlib
 import io
 import json
+import os
+import signal
 import subprocess
 import sys
+import time
 import unittest
 from dataclasses import replace
 from pathlib import Path
+from unittest import mock
 
+import shapkeen
 from shapkeen.cli.main import main
 from tests.builders import media
 from tests.builders.media import SDR, write
@@ -121,9 +126,107 @@ class Compare(unittest.TestCase):
         )
         self.assertEqual((status, json.loads(out)["code"]), (64, "no-common-frame"))
 
+    def test_several_exports_in_one_call(self) -> None:
+        master = media.sdr_master("coffee")
+        kept = write("cli-several", media.sdr_planes("coffee"))
+        bent = write("cli-several-late", media.sdr_planes("coffee"), replace(SDR, flags=()))
+        missing = master.with_name("nowhere.mp4")
+        status, out, _ = run("compare", master, kept, bent, missing, "--frames", 2, "--json")
+        told = json.loads(out)
+        self.assertEqual((status, told["schema"]), (65, "shapkeen.survivals/1"))
+        self.assertEqual(
+            [row["file"] for row in told["exports"]], [str(kept), str(bent), str(missing)]
+        )
+        self.assertEqual(told["exports"][0]["survival"]["overall"], "kept")
+        self.assertEqual(told["exports"][1]["survival"]["overall"], "bent")
+        self.assertEqual(told["exports"][2]["error"]["code"], "no-file")
+        status, out, _ = run("compare", master, kept, bent, "--frames", 2)
+        self.assertEqual(status, 1)
+        self.assertIn(f"{bent}\n", out)
+        self.assertIn("cause: index-last", out)
+
+    def test_an_error_says_which_of_the_two_files_it_is_about(self) -> None:
+        master, empty = media.sdr_master(), media.temporary("cli-none.mp4", b"")
+        for call, name in (((master, empty), "export"), ((empty, master), "master")):
+            status, out, _ = run("compare", *call, "--json")
+            self.assertEqual((status, json.loads(out)["file"]), (65, f"{name} cli-none.mp4"))
+            self.assertIn(f"shapkeen: {name} cli-none.mp4: ", run("compare", *call)[2])
+
     def test_for_people(self) -> None:
         path = write("cli-words", media.sdr_planes("coffee"), replace(SDR, colour=None))
         status, out, _ = run("compare", media.sdr_master(), path, "--frames", 4)
         self.assertEqual(status, 2)
         self.assertIn("cause: tag-missing", out)
         self.assertIn("cure: ", out)
+
+
+class Terminal(unittest.TestCase):
+    """What only a real process shows: signals, terminals, full disks."""
+
+    def start(self, *arguments: object, **more) -> "subprocess.Popen[str]":
+        call = [sys.executable, "-m", "shapkeen.cli.main", *map(str, arguments)]
+        return subprocess.Popen(call, text=True, **more)
+
+    def test_version(self) -> None:
+        process = self.start("--version", stdout=subprocess.PIPE)
+        self.assertEqual(process.communicate()[0], f"shapkeen {shapkeen.__version__}\n")
+
+    def test_progress_is_shown_where_someone_sees_it_and_then_taken_away(self) -> None:
+        master = media.sdr_master("coffee")
+        export = write("cli-told", media.sdr_planes("coffee"))
+        ours, theirs = os.openpty()
+        with (
+            mock.patch("shapkeen.cli.progress.EVERY_S", 0.0),
+            os.fdopen(theirs, "w") as terminal,
+            contextlib.redirect_stderr(terminal),
+            contextlib.redirect_stdout(io.StringIO()),
+        ):
+            main(["compare", str(master), str(export)])
+        told = os.read(ours, 1 << 16).decode()
+        os.close(ours)
+        self.assertRegex(told, r"\rcli-told.mp4: \d+%, about [\d.]+ s left")
+        self.assertTrue(told.endswith(" \r"))
+
+    def test_ctrl_c_ends_in_one_line_and_leaves_nothing(self) -> None:
+        frames = [item for item in media.sdr_planes("coffee") for _ in range(60)]
+        long = write("cli-long", media.resized(frames, 1280, 720))
+        # in the background of a script, SIGINT is ignored from the start
+        ignored = {"preexec_fn": lambda: signal.signal(signal.SIGINT, signal.SIG_IGN)}
+        for more in ({}, ignored):
+            process = self.start(
+                "compare", long, long, stderr=subprocess.PIPE, stdout=subprocess.PIPE, **more
+            )
+            time.sleep(4)
+            asked = time.monotonic()
+            process.send_signal(signal.SIGINT)
+            out, told = process.communicate(timeout=30)
+            with self.subTest(more):
+                self.assertEqual((process.returncode, out), (130, ""))
+                self.assertEqual(told.strip().splitlines()[-1], "shapkeen: stopped.")
+                self.assertNotIn("Traceback", told)
+                self.assertLess(time.monotonic() - asked, 5)
+        left = subprocess.run(["pgrep", "-f", f"{long}"], capture_output=True, check=False)
+        self.assertEqual(left.stdout, b"")
+
+    def test_an_answer_that_cannot_be_written_is_no_verdict(self) -> None:
+        with Path("/dev/full").open("w") as full:
+            process = self.start(
+                "read", media.sdr_master(), "--json", stdout=full, stderr=subprocess.PIPE
+            )
+            told = process.communicate()[1]
+        self.assertEqual(process.returncode, 70)
+        self.assertIn("could not be written: No space left", told)
+        self.assertNotIn("Traceback", told)
+
+    def test_a_promise_that_never_ends_is_refused(self) -> None:
+        master = media.sdr_master()
+        status, out, _ = run("compare", master, master, "--promise", "/dev/zero", "--json")
+        self.assertEqual((status, json.loads(out)["code"]), (64, "bad-promise"))
+
+    def test_names_cannot_speak_to_the_terminal(self) -> None:
+        odd = media.temporary("red\x1b[31m\u009b.mp4", b"")
+        status, _, told = run("compare", media.sdr_master(), odd)
+        self.assertEqual(status, 65)
+        self.assertNotIn("\x1b", told)
+        self.assertNotIn("\u009b", told)
+        self.assertIn("red\\x1b[31m", told)

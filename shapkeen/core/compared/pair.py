@@ -7,7 +7,8 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from ..declared import Declaration, fingerprint, read_declaration
-from ..declared.file import check_unchanged
+from ..declared.file import Fingerprint, check_unchanged
+from ..errors import about
 from ..judged import Comparison, read_pair_by
 from ..measured import DEFAULT_FRAMES, PairSurvey, Progress, Source
 from ..promised import Promise, promise_from_master
@@ -28,6 +29,15 @@ class SurveyedPair:
     export: Declaration
     survey: PairSurvey
     read_s: float
+
+
+PARTS = ("master", "export")
+
+
+def _read(part: str, path: Path) -> tuple[Fingerprint, FileState, Declaration]:
+    """Return a file's mark, its state, and what it declares; an error says which file it is."""
+    with about(part, path.name):
+        return fingerprint(path), state_of(path), read_declaration(path)
 
 
 def survey_files(
@@ -55,9 +65,7 @@ def survey_files(
     count = workers or len(os.sched_getaffinity(0))
     started = time.monotonic()
     paths = (master_path, export_path)
-    before = [fingerprint(path) for path in paths]
-    states = state_of(master_path), state_of(export_path)
-    master, export = read_declaration(master_path), read_declaration(export_path)
+    (mark, state, master), (export_mark, export_state, export) = map(_read, PARTS, paths)
     reading = read_pair_by(promise_from_master(master, overrides=overrides), master, export)
     read_s = time.monotonic() - started
     survey = survey_pair(
@@ -70,10 +78,11 @@ def survey_files(
         folder=folder,
         progress=progress,
     )
-    for path, mark in zip(paths, before, strict=True):
-        check_unchanged(path, mark)
-    key = survey_key(*states, reading, frames=frames)
-    return SurveyedPair(key, states, master, export, survey, read_s)
+    for part, path, before in zip(PARTS, paths, (mark, export_mark), strict=True):
+        with about(part, path.name):
+            check_unchanged(path, before)
+    key = survey_key(state, export_state, reading, frames=frames)
+    return SurveyedPair(key, (state, export_state), master, export, survey, read_s)
 
 
 def compare_files(

@@ -12,6 +12,7 @@ from ..measured import CodeUse, FileSurvey
 from ..promised import stated_by
 from . import tolerances
 from .evidence import is_full_range
+from .rules.carriage import damage_words
 
 PAIRED = ({"left-right", "right-left"}, {"top-bottom", "bottom-top"})
 FITS, CONTRADICTS, OPEN = "fits", "contradicts", "cannot tell"
@@ -33,6 +34,7 @@ def tell_alone(whole: FileSurvey, declaration: Declaration) -> tuple[Statement, 
 
 
 def _statements(whole: FileSurvey, declaration: Declaration) -> Iterator[Statement]:
+    yield _decoding(whole)
     yield _range(whole.codes, full=is_full_range(declaration))
     if whole.codes.depth > 8:
         yield _levels(whole)
@@ -46,6 +48,16 @@ def _statements(whole: FileSurvey, declaration: Declaration) -> Iterator[Stateme
     ):
         if shown is not None:
             yield _layout(trait, title, shown, declaration)
+
+
+def _decoding(whole: FileSurvey) -> Statement:
+    """Return whether every coded picture decodes."""
+    count = whole.damage.count
+    if not count:
+        shows = f"{whole.frames + whole.skipped} pictures"
+        return Statement("Decoding", shows, FITS, "Every coded picture decodes without an error.")
+    shows = f"{count} broken picture{'' if count == 1 else 's'}"
+    return Statement("Decoding", shows, CONTRADICTS, damage_words(whole.damage))
 
 
 def _layout(trait: str, title: str, shown: str, declaration: Declaration) -> Statement:

@@ -22,9 +22,12 @@ def _refuse(text: str, where: str) -> UsageError:
 def read_promise_file(path: Path) -> Promise:
     """Return the promise that a file holds; raises UsageError saying what is wrong where."""
     try:
-        if path.stat().st_size > MAX_FILE_BYTES:
+        # Bounded: what is no plain file states no size, and may never end.
+        with path.open("rb") as file:
+            data = file.read(MAX_FILE_BYTES + 1)
+        if len(data) > MAX_FILE_BYTES:
             raise _refuse("A promise file is at most 1 MiB.", path.name)
-        text = path.read_text(encoding="utf-8")
+        text = data.decode()
     except (OSError, UnicodeDecodeError) as error:
         raise _refuse(f"The promise file cannot be read: {error}.", path.name) from error
     return promise_from_json(text, origin=f"promise file {path.name}")

@@ -27,6 +27,7 @@ CAUSE_TITLES = {
     "light-level-understated": "light level understated",
     "squeeze-unflagged": "squeeze not flagged",
     "squeeze-doubled": "squeeze applied twice",
+    "stream-damaged": "broken pictures",
     "index-last": "no fast start",
     "level-exceeded": "level exceeded",
     "rate-changed": "rate changed",

@@ -10,6 +10,7 @@ from ..judged.evidence import Evidence, is_full_range, tone_act
 from ..judged.geometry import aspect_of, promised_bars, promised_crop, shown_ratio
 from ..measured.model import coding_of
 from ..promised import Trait
+from .figures.broken import broken_figure
 from .figures.detail import detail_figure
 from .figures.eyes import eyes_figure
 from .figures.gamut import gamut_figure
@@ -130,6 +131,17 @@ def _time(comparison: Comparison) -> Drawn:
     return time_figure(timing), "each frame of the export beside its own of the master"
 
 
+def _broken(comparison: Comparison) -> Drawn:
+    survey = comparison.survey
+    sides = survey.export_statistics, survey.master_statistics
+    export, master = (side.damage.stretches for side in sides)
+    if not export and not master:
+        return NOTHING
+    frames = max(survey.export_frames or 1, survey.master_frames or 1)
+    drawn = broken_figure(frames, export, master)
+    return drawn, "frames from a broken picture to the next that needs no other"
+
+
 def _shape(comparison: Comparison) -> Drawn:
     survey = comparison.survey
     place = survey.registration
@@ -203,4 +215,5 @@ DRAWERS: dict[str, Callable[[Comparison], Drawn]] = {
     "parallax": _eyes,
     "frames": _time,
     "frame_rate": _time,
+    "intact": _broken,
 }

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from ..colour.difference import difference_name
 from ..declared import Declaration, TraitValue
 from ..judged import Cause, Comparison, Verdict
-from ..measured import CodeUse, LikenessSummary
+from ..measured import CodeUse, Damage, LikenessSummary
 from ..promised import Trait, promise_words, stated_by, trait_by_name
 from .bench import cause_title
 from .drawings import SCREEN, drawing_of
@@ -17,6 +17,7 @@ CONVERT_GRAPHICS = (
     "SDR white at 203 cd/m² (ITU-R BT.2408), and export again."
 )
 LIGHT_TRAITS = frozenset({"content_light", "mastering_display"})
+MOST_STRETCHES = 6
 GAMUT_TRAITS = frozenset({"gamut", "primaries"})
 
 
@@ -79,13 +80,18 @@ def _telling_frame(comparison: Comparison, trait: Trait) -> int:
     survey = comparison.survey
     if trait.name in TONE_TRAITS and survey.misplaced:
         return survey.misplaced[0].frame
+    damage = survey.export_statistics.damage
+    if trait.name == "intact" and damage.first is not None:
+        return damage.first
     if trait.name == "frames" and survey.timing is not None:
         events = (*survey.timing.dropped, *survey.timing.repeated)
         if events:
             return min(event.export_frame for event in events)
     if trait.family == "sphere" and survey.sphere and survey.sphere.worst_frame is not None:
         return survey.sphere.worst_frame
-    return survey.difference.worst_frame if survey.difference else survey.pairs[0].export_frame
+    if survey.difference:
+        return survey.difference.worst_frame
+    return survey.pairs[0].export_frame if survey.pairs else damage.first or 0
 
 
 def _lines(comparison: Comparison, trait: Trait, verdict: Verdict) -> list[WitnessLine]:
@@ -133,6 +139,8 @@ def _whole_lines(comparison: Comparison, trait: Trait) -> list[WitnessLine]:
         lines.append(WitnessLine("measured", levels, more))
     if trait.name == "detail" and comparison.survey.likeness:
         lines.append(_likeness(comparison.survey.likeness, comparison.promise.value("transfer")))
+    if trait.name == "intact" and whole.damage.stretches:
+        lines.append(WitnessLine("frames", _stretches(whole.damage), "cannot be relied on"))
     if trait.family == "sphere":
         lines += [WitnessLine(*line) for line in sphere_lines(comparison)]
     if trait.family == "eyes":
@@ -141,6 +149,16 @@ def _whole_lines(comparison: Comparison, trait: Trait) -> list[WitnessLine]:
         text = f"{whole.banding:.0%} of steps on even gradients are 3 codes of 1023 or more"
         lines.append(WitnessLine("levels", f"{whole.codes.levels} codes in use", text))
     return lines
+
+
+def _stretches(damage: Damage) -> str:
+    """Return the first stretches of broken frames in words."""
+    told = [
+        f"{first}" if first == last else f"{first} to {last}"
+        for first, last in damage.stretches[:MOST_STRETCHES]
+    ]
+    more = len(damage.stretches) - len(told)
+    return ", ".join(told) + (f", and {more} more stretches" if more else "")
 
 
 def _likeness(found: LikenessSummary, transfer: TraitValue | None) -> WitnessLine:

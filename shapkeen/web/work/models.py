@@ -10,6 +10,7 @@ from typing import Any
 from django.db import models
 from django.utils import timezone
 
+from ...core.remaining import Remaining
 from .kinds import Kind, kind_named
 
 WRITE_S = 0.5
@@ -36,7 +37,8 @@ class JobQuerySet(models.QuerySet["Job"]):
 class Job(models.Model):
     """One piece of long work on one subject: where it stands, and whether it shall stop.
 
-    done, total: in the kind's own unit. tries: how often a worker has begun it. error: as
+    done, total: in the kind's own unit. seconds_left: at the pace so far, null before the first
+    step. tries: how often a worker has begun it. error: as
     `shapkeen.error/1`, with `ours` where it is a fault of ours.
     """
 
@@ -53,6 +55,7 @@ class Job(models.Model):
     state = models.CharField(max_length=10, choices=State.choices, default=State.WAITING)
     done = models.PositiveBigIntegerField(default=0)
     total = models.PositiveBigIntegerField(default=0)
+    seconds_left = models.FloatField(null=True)
     tries = models.PositiveIntegerField(default=0)
     cancel = models.BooleanField(default=False)
     created_at = models.DateTimeField(auto_now_add=True)
@@ -63,6 +66,7 @@ class Job(models.Model):
 
     objects = JobQuerySet.as_manager()
     _written_s = 0.0
+    _remaining: Remaining
 
     class Meta:
         indexes = [
@@ -98,14 +102,6 @@ class Job(models.Model):
         return round(100 * self.done / self.total) if self.total else 0
 
     @property
-    def seconds_left(self) -> int | None:
-        """Return the remaining time at the pace so far, None before the first step."""
-        if not self.done or not self.started_at:
-            return None
-        spent = (timezone.now() - self.started_at).total_seconds()
-        return max(round(spent / self.done * (self.total - self.done)), 0)
-
-    @property
     def ahead(self) -> int:
         """Return how many jobs are before this one."""
         sooner = models.Q(priority__gt=self.priority) | models.Q(
@@ -127,23 +123,27 @@ class Job(models.Model):
             ended_at=None,
             done=0,
             total=0,
+            seconds_left=None,
         )
+        self._remaining = Remaining()
+        self._remaining.learn(0, 0, time.monotonic())
         self.refresh_from_db()
         return bool(taken)
 
     def report(self, done: int, total: int) -> bool:
         """Save progress, at most twice a second; False where the job shall stop."""
         now = time.monotonic()
+        left = self._remaining.learn(done, total, now)
         if now - self._written_s < WRITE_S and done < total:
             return True
         self._written_s = now
-        return self._beat(done=done, total=total)
+        return self._beat(done=done, total=total, seconds_left=left)
 
     def is_wanted(self) -> bool:
         """Return whether nobody asked to stop; a heartbeat where there is no progress yet."""
         return self._beat()
 
-    def _beat(self, **progress: int) -> bool:
+    def _beat(self, **progress: float | None) -> bool:
         mine = Job.objects.filter(pk=self.pk, cancel=False, state=self.State.RUNNING)
         return bool(mine.update(beat=timezone.now(), **progress))
 

@@ -7,7 +7,7 @@ import unittest
 from dataclasses import replace
 
 from shapkeen.core.judged.alone import CONTRADICTS, FITS, OPEN, tell_alone
-from shapkeen.core.measured import GamutUse
+from shapkeen.core.measured import Damage, GamutUse
 from tests.builders.evidence import CODES, LIGHT, WHOLE, declaration
 
 
@@ -22,6 +22,11 @@ class Alone(unittest.TestCase):
         self.assertEqual(found["Range"], FITS)
         self.assertEqual(found["Levels"], FITS)
         self.assertEqual(found["Light"], FITS)
+
+    def test_broken_pictures(self) -> None:
+        self.assertEqual(told()["Decoding"], FITS)
+        broken = replace(WHOLE, damage=Damage(count=2, first=7, stretches=((0, 11),)))
+        self.assertEqual(told(broken)["Decoding"], CONTRADICTS)
 
     def test_range(self) -> None:
         full = replace(WHOLE, codes=replace(CODES, below_black=0.04, lowest=0))

@@ -19,7 +19,7 @@ from ..alignment.place.registration import merged
 from ..alignment.signature import Part
 from ..alignment.time.frame_map import FrameMap, timeline
 from ..alignment.time.pairing import frame_ratio, plan_pairs
-from ..model import Registration, Source, TimeFindings
+from ..model import Progress, Registration, Source, TimeFindings
 from ..time.timing import Timed, find_timing
 from .engine import Means, run_pair_pass
 from .model import SpanFindings
@@ -66,6 +66,8 @@ def read_both(pair: Pair, means: Means) -> Passed:
     picture in common, and whatever means.progress raises.
     """
     alignment = find_initial_alignment(pair.master, pair.export)
+    told = _Passes(means.progress)
+    means = replace(means, progress=told.progress)
     pair = replace(pair, master=repacked_source(pair.master, alignment.layout))
     frames = FrameMap(frame_ratio(pair.master.reading, pair.export.reading), alignment.offset)
     found = run_pair_pass(_task(pair, alignment, frames), means=means)
@@ -79,16 +81,36 @@ def read_both(pair: Pair, means: Means) -> Passed:
         frames, there = timed.frames, alignment
     else:
         there = _again(pair, alignment)
+    told.begin()
     found = run_pair_pass(_task(pair, there, frames), means=means)
     place, held = _place(found, there)
     if moved and not held and place is not None:
         there = replace(there, place=place)
+        told.begin()
         found = run_pair_pass(_task(pair, there, frames), means=means)
         place, _ = _place(found, there)
     # Signatures of a wrong part tell little: what the last pass saw is told.
     timed = _timed(found, there, frames)
     place = place or there.place
     return Passed(found, there, place, timed.findings if timed else None, frames)
+
+
+@dataclass(slots=True)
+class _Passes:
+    """Tells of all passes as of one piece of work, which grows where another one is needed."""
+
+    told: Progress | None
+    before: int = 0
+    now: int = 0
+
+    def begin(self) -> None:
+        """Begin another pass: what was read so far is done."""
+        self.before, self.now = self.before + self.now, 0
+
+    def progress(self, done: int, total: int) -> None:
+        self.now = total
+        if self.told:
+            self.told(self.before + done, self.before + total)
 
 
 def _again(pair: Pair, alignment: InitialAlignment) -> InitialAlignment:

@@ -121,7 +121,12 @@ class _WatchedPool(ProcessPoolExecutor):
 
     def submit(self, *args: Any, **kwargs: Any) -> "Future[Any]":
         """Submit as the pool does; it starts its processes then."""
-        future = super().submit(*args, **kwargs)
+        # What a terminal's Ctrl-C means is for us to say: processes begun now never hear of it.
+        before = signal.pthread_sigmask(signal.SIG_BLOCK, {signal.SIGINT})
+        try:
+            future = super().submit(*args, **kwargs)
+        finally:
+            signal.pthread_sigmask(signal.SIG_SETMASK, before)
         self._ended = list((self._processes or {}).values())
         return future
 
@@ -147,6 +152,11 @@ def process_pool(workers: int) -> Iterator[Executor]:
     )
     try:
         yield executor
+    except BaseException:
+        # Nobody waits for what is being measured: it would hold up the end for a whole span.
+        for process in getattr(executor, "_ended", ()):
+            process.kill()
+        raise
     finally:
         executor.shutdown(wait=False, cancel_futures=True)
 

@@ -8,6 +8,7 @@ from django import template
 from django.utils.safestring import SafeString, mark_safe
 
 from ....core.geometry.words import ratio_words
+from ....core.remaining import clock_words
 from ....core.reported.figures.glyph import verdict_glyph
 
 register = template.Library()
@@ -69,8 +70,4 @@ def megabits(bits: float | None) -> str:
 @register.filter
 def clock(seconds: float) -> str:
     """Return a length of time in the units that people say it in."""
-    if seconds < 100:
-        return f"{seconds:.0f} s" if seconds >= 10 else f"{seconds:.1f} s"
-    minutes, rest = divmod(round(seconds), 60)
-    hours, minutes = divmod(minutes, 60)
-    return f"{hours} h {minutes:02} min" if hours else f"{minutes} min {rest:02} s"
+    return clock_words(seconds)
