@@ -68,8 +68,51 @@ def seeds() -> Iterator[bytes]:
     yield b"YUV4MPEG2 W64 H64 F25:1 Ip A1:1 C420p10 XCOLORRANGE=FULL\nFRAME\n" + bytes(300)
 
 
+def boxes(data: bytes) -> list[tuple[int, int]]:
+    """Return place and size of what looks like boxes or chunks: a size and a code of four signs."""
+    found = []
+    for at in range(len(data) - 8):
+        code = data[at + 4 : at + 8]
+        size = int.from_bytes(data[at : at + 4], "big")
+        if 8 <= size <= len(data) - at and all(32 < sign < 127 for sign in code):
+            found.append((at, size))
+    return found
+
+
+def restructure(data: bytes, chance: random.Random) -> bytes:
+    """Return a file with one box taken away, doubled, moved, emptied or cut; sizes kept right."""
+    known = boxes(data)
+    if not known:
+        return data
+    at, size = chance.choice(known)
+    whole = data[at : at + size]
+    deed = chance.choice(("away", "twice", "empty", "cut", "elsewhere"))
+    short = chance.randrange(8, size + 1)
+    new = {
+        "away": b"",
+        "twice": whole * 2,
+        "empty": struct.pack(">I", 8) + whole[4:8],
+        "cut": struct.pack(">I", short) + whole[4:short],
+        "elsewhere": b"",
+    }[deed]
+    made = bytearray(data)
+    for place, length in known:
+        if place < at and place + length >= at + size:
+            made[place : place + 4] = struct.pack(">I", max(length + len(new) - size, 0))
+    made[at : at + size] = new
+    if deed == "elsewhere":
+        place = chance.choice(known)[0]
+        made[place:place] = whole
+    return bytes(made)
+
+
 def mutate(data: bytes, chance: random.Random) -> bytes:
-    """Return a file with bytes flipped, runs copied or cut, or its end missing."""
+    """Return a file with bytes flipped, runs copied or cut, boxes moved, or its end missing."""
+    if chance.random() < 0.35:
+        for _ in range(chance.randint(1, 3)):
+            data = restructure(data, chance)
+        if chance.random() < 0.5 or len(data) < 16:
+            return data or b"\0"
     made = bytearray(data)
     for _ in range(chance.randint(1, 8)):
         place = chance.randrange(len(made))

@@ -1,10 +1,11 @@
 """What a file says about itself: two witnesses, wrapper and stream, kept apart."""
 
-from .file import fingerprint, read_declaration, read_outline
+from .file import PICTURE_ENDINGS, fingerprint, read_declaration, read_outline
 from .model import AudioTrack, Declaration, FileFacts, Notice, Said, TraitValue, VideoTrack, Witness
 from .outline import FieldRead, FieldValue, Outline, Part
 
 __all__ = [
+    "PICTURE_ENDINGS",
     "AudioTrack",
     "Declaration",
     "FieldRead",

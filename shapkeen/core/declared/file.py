@@ -7,6 +7,7 @@ from pathlib import Path
 from typing import TypeVar
 
 from ..errors import UnreadableFileError
+from .finite import finite_video, finite_witness
 from .layout import FieldError
 from .model import Declaration, FileFacts
 from .outline import Outline
@@ -23,6 +24,15 @@ class Fingerprint:
 
     size_bytes: int
     changed_ns: int
+
+
+WRAPPED = frozenset(
+    {".mp4", ".m4v", ".mov", ".qt", ".mkv", ".webm", ".mxf", ".avi", ".flv", ".f4v"}
+)
+STREAMED = frozenset({".ts", ".mts", ".m2ts", ".mpg", ".mpeg", ".vob", ".y4m", ".ivf", ".m2v"})
+BARE = frozenset({".h264", ".264", ".avc", ".h265", ".265", ".hevc", ".obu"})
+PICTURE_ENDINGS = WRAPPED | STREAMED | BARE
+"""What files that can be read are called."""
 
 
 def fingerprint(path: Path) -> Fingerprint:
@@ -107,6 +117,8 @@ def _outline(window: Window) -> Outline:
 def _declaration(path: Path, window: Window) -> Declaration:
     wrapped = read_wrapper(window)
     streamed = read_stream(wrapped.coded)
+    wrapper, odd = finite_witness(wrapped.witness)
+    stream, more = finite_witness(streamed.witness)
     return Declaration(
         file=FileFacts(
             name=path.name,
@@ -115,13 +127,13 @@ def _declaration(path: Path, window: Window) -> Declaration:
             index_first=wrapped.index_first,
         ),
         video=replace(
-            wrapped.video,
+            finite_video(wrapped.video),
             profile=streamed.profile or wrapped.video.profile,
             level=streamed.level or wrapped.video.level,
             tier=streamed.tier,
         ),
-        wrapper=wrapped.witness,
-        stream=streamed.witness,
+        wrapper=wrapper,
+        stream=stream,
         audio=wrapped.audio,
-        notices=(*wrapped.notices, *streamed.notices),
+        notices=(*wrapped.notices, *streamed.notices, *odd, *more),
     )

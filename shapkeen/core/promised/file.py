@@ -6,6 +6,7 @@ from pathlib import Path
 
 from ..declared import TraitValue
 from ..errors import UsageError
+from .json_text import read_json
 from .model import Promise, Promised
 from .traits import Trait, trait_by_name
 
@@ -38,10 +39,7 @@ def promise_from_json(text: str, *, origin: str) -> Promise:
 
     Raises UsageError with the place ("traits/transfer/value") of the first fault.
     """
-    try:
-        data = json.loads(text)
-    except (ValueError, RecursionError) as error:
-        raise _refuse(f"This is no JSON: {error}.", "promise") from error
+    data = read_json(text)
     if not isinstance(data, dict) or data.get("schema") != SCHEMA:
         raise _refuse(f'A promise starts with "schema": "{SCHEMA}".', "schema")
     traits = data.get("traits")

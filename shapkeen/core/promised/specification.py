@@ -18,6 +18,7 @@ from ..errors import UsageError
 from ..geometry.codec_profiles import PROFILES, Profile
 from ..geometry.framing import STEPS, Size, broken_steps
 from ..geometry.packing import PACKINGS
+from .json_text import read_json
 
 SCHEMA = "shapkeen.specification/1"
 SHIPPED = Path(__file__).with_name("specifications")
@@ -147,9 +148,9 @@ def specification_from_json(text: str) -> Specification:
     if len(text) > MAX_FILE_BYTES:
         raise _refuse("A specification is at most 256 KiB.", "specification")
     try:
-        data = json.loads(text)
-    except (ValueError, RecursionError) as error:
-        raise _refuse(f"This is no JSON: {error}.", "specification") from error
+        data = read_json(text)
+    except UsageError as error:
+        raise _refuse(error.text, error.where or "specification") from error
     if not isinstance(data, dict) or data.pop("schema", None) != SCHEMA:
         raise _refuse(f'A specification starts with "schema": "{SCHEMA}".', "schema")
     try:

@@ -2,6 +2,7 @@
 
 import os
 import secrets
+from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -25,6 +26,13 @@ class Conf:
     child_time_s: int
     child_wall_s: int
     made_bytes: int
+    origins: list[str]
+    has_proxy: bool
+
+    @property
+    def is_behind_tls(self) -> bool:
+        """Return whether people come by https alone: then cookies go no other way."""
+        return bool(self.origins) and all(one.startswith("https://") for one in self.origins)
 
     @property
     def upload_dir(self) -> Path:
@@ -84,6 +92,7 @@ def _roots(data_dir: Path) -> dict[str, Path]:
 
 def load() -> Conf:
     """Read the environment; ends with a clear message where a setting is wrong."""
+    os.umask(0o077)  # what is kept here is for this account alone
     data_dir = Path(os.environ.get("SHAPKEEN_DATA", BASE_DIR / "data")).resolve()
     return Conf(
         data_dir=data_dir,
@@ -99,15 +108,35 @@ def load() -> Conf:
         child_time_s=_whole("SHAPKEEN_CHILD_TIME", 6 * 3600),
         child_wall_s=_whole("SHAPKEEN_CHILD_WALL", 24 * 3600),
         made_bytes=_whole("SHAPKEEN_MADE_LIMIT", 4 * 1024**3),
+        origins=[one for one in os.environ.get("SHAPKEEN_ORIGINS", "").split(",") if one],
+        has_proxy=_one_of("SHAPKEEN_PROXY", ("no", "yes")) == "yes",
     )
 
 
 def secret_key(data_dir: Path) -> str:
     """Return the installation's key, made at first need and readable by its owner only."""
     path = data_dir / "secret-key"
-    if not path.exists():
+    if not _has_content(path):
         data_dir.mkdir(parents=True, exist_ok=True)
-        made = os.open(path, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600)
-        with os.fdopen(made, "w") as file:
-            file.write(secrets.token_urlsafe(50))
+        whole = data_dir / f".secret-key-{os.getpid()}"
+        try:
+            # Written beside it: a full disk would leave an empty key, and every page would fail.
+            with whole.open("w") as file:  # for us alone, by the mask that load() sets
+                file.write(secrets.token_urlsafe(50))
+                file.flush()
+                os.fsync(file.fileno())
+            if not _has_content(path):
+                whole.replace(path)
+        except OSError as error:
+            raise SystemExit(
+                f"Shapkeen cannot write to {data_dir}: {error.strerror}. Make room or give rights "
+                "there, or set SHAPKEEN_DATA to another folder."
+            ) from None
+        finally:
+            with suppress(OSError):
+                whole.unlink(missing_ok=True)
     return path.read_text().strip()
+
+
+def _has_content(path: Path) -> bool:
+    return path.exists() and path.stat().st_size > 0

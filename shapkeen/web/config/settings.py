@@ -2,6 +2,7 @@
 
 import os
 import sys
+from datetime import timedelta
 
 from csp.constants import NONE, SELF
 
@@ -24,6 +25,7 @@ INSTALLED_APPS = [
     "django.contrib.messages",
     "django.contrib.staticfiles",
     "django_htmx",
+    "axes",
     "django_tasks",
     "django_tasks_db",
     "csp",
@@ -40,12 +42,16 @@ MIDDLEWARE = [
     "csp.middleware.CSPMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
-    "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "shapkeen.web.serving.middleware.private_pages",
+    # Before what reads a body: 200 MB from nobody would be on the disk before they are refused.
+    "shapkeen.web.serving.middleware.refuse_bodies",
+    "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.LoginRequiredMiddleware",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
+    "axes.middleware.AxesMiddleware",
 ]
 ROOT_URLCONF = "shapkeen.web.config.urls"
 WSGI_APPLICATION = "shapkeen.web.config.wsgi.application"
@@ -68,11 +74,12 @@ DATABASES = {
         "ENGINE": "django.db.backends.sqlite3",
         "NAME": CONF.data_dir / "shapkeen.sqlite3",
         "OPTIONS": {
+            # FULL: what was acknowledged is on the disk, whatever happens to the power.
             # IMMEDIATE: a read that turns into a write would otherwise fail under load.
             "transaction_mode": "IMMEDIATE",
             "timeout": 20,
             "init_command": (
-                "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL; PRAGMA foreign_keys=ON;"
+                "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON;"
                 "PRAGMA busy_timeout=20000; PRAGMA cache_size=-20000;"
             ),
         },
@@ -85,10 +92,28 @@ AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"},
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
 ]
+AUTHENTICATION_BACKENDS = [
+    "axes.backends.AxesStandaloneBackend",
+    "django.contrib.auth.backends.ModelBackend",
+]
+AXES_FAILURE_LIMIT = 8
+AXES_COOLOFF_TIME = timedelta(minutes=5)
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_RESET_ON_SUCCESS = True
+AXES_RESET_COOL_OFF_ON_FAILURE_DURING_LOCKOUT = False
+AXES_DISABLE_ACCESS_LOG = True
+AXES_VERBOSE = False
+AXES_LOCKOUT_TEMPLATE = "account/throttled.html"
 LOGIN_URL = "login"
 LOGIN_REDIRECT_URL = "library:shelf"
 LOGOUT_REDIRECT_URL = "login"
 SESSION_COOKIE_SAMESITE = "Lax"
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = CONF.is_behind_tls
+CSRF_TRUSTED_ORIGINS = CONF.origins
+SECURE_HSTS_SECONDS = 3600 * 24 * 365 if CONF.is_behind_tls else 0
+if CONF.has_proxy:
+    # Only then: anyone who reaches the server itself could say so.
+    SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
 TEST_RUNNER = "tests.runner.Runner"
 CSRF_COOKIE_HTTPONLY = False  # the page's script sends it with each upload
 X_FRAME_OPTIONS = "DENY"

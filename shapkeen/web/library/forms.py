@@ -21,6 +21,10 @@ class FileChoice(forms.Form):
         data = super().clean() or {}
         if not data.get("upload") and not data.get("path"):
             raise forms.ValidationError("Choose a file from a media root, or send one.")
+        if data.get("upload") and data.get("path"):
+            raise forms.ValidationError(
+                "A file is chosen and another one was sent. Which one is it? Take one away."
+            )
         return data
 
 
@@ -69,3 +73,5 @@ class ExportForm(FileChoice):
     """A new attempt of a delivery."""
 
     delivery = forms.CharField(max_length=80, label="Delivery")
+    sent_as = forms.UUIDField(required=False, widget=forms.HiddenInput)
+    """Made with the form: sent twice, it still is one export."""

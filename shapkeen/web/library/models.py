@@ -115,6 +115,11 @@ class Title(models.Model):
     def get_absolute_url(self) -> str:
         return reverse("library:title", args=[self.pk])
 
+    @property
+    def file_path(self) -> str:
+        """Return the path of its master within its root."""
+        return self.master.path
+
 
 class DeliveryQuerySet(models.QuerySet["Delivery"]):
     def listed(self) -> DeliveryQuerySet:
@@ -210,6 +215,8 @@ class Attempt(models.Model):
     delivery = models.ForeignKey(Delivery, on_delete=models.CASCADE, related_name="attempts")
     number = models.PositiveIntegerField()
     reel = models.OneToOneField(Reel, on_delete=models.PROTECT, related_name="attempt")
+    sent_as = models.UUIDField(null=True, unique=True, editable=False)
+    """What the form was marked with that sent it; null where no form did."""
 
     objects = AttemptQuerySet.as_manager()
 
@@ -224,6 +231,11 @@ class Attempt(models.Model):
 
     def get_absolute_url(self) -> str:
         return reverse("bench:bench", args=[self.pk])
+
+    @property
+    def file_path(self) -> str:
+        """Return the path of its file within its root."""
+        return self.reel.path
 
     @property
     def judged(self) -> Any:

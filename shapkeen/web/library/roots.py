@@ -1,13 +1,21 @@
 """Media roots: the only places that files are taken from."""
 
+import os
 from dataclasses import dataclass
 from pathlib import Path, PurePosixPath
 
 from django.conf import settings
 
+from ...core.declared import PICTURE_ENDINGS
 from ...core.errors import UsageError
 
-PICTURE_ENDINGS = frozenset({".mp4", ".mov", ".m4v", ".mkv", ".webm", ".mxf", ".avi", ".ts"})
+
+@dataclass(frozen=True, slots=True)
+class Listing:
+    """A folder's entries; unlisted: how many cannot be named or reached."""
+
+    entries: tuple["Entry", ...]
+    unlisted: int = 0
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,7 +43,8 @@ def resolve(root: str, relative: str) -> Path:
         raise UsageError(f"There is no media root {root!r}.", code="no-root", where=root)
     try:
         found = (base / relative).resolve()
-    except (OSError, ValueError) as error:
+        is_there = found.exists()
+    except (OSError, ValueError, RuntimeError) as error:  # RuntimeError: links that go in circles
         raise UsageError("That is no path.", code="bad-path", where=relative) from error
     if not found.is_relative_to(base):
         raise UsageError(
@@ -43,7 +52,8 @@ def resolve(root: str, relative: str) -> Path:
             code="outside-root",
             where=f"{root}:{relative}",
         )
-    if not found.exists():
+    if not is_there:
+        check_root(root)
         raise UsageError(
             "There is nothing at that path any more. Choose another file.",
             code="no-file",
@@ -52,19 +62,50 @@ def resolve(root: str, relative: str) -> Path:
     return found
 
 
-def listing(root: str, folder: str) -> list[Entry]:
-    """Return a folder's sub-folders and picture files by name; hidden ones are left out."""
+def check_root(root: str) -> None:
+    """Raise UsageError where a media root itself is away: a disk or a share that is not there."""
+    base = roots()[root]
+    try:
+        is_there = base.is_dir() and os.access(base, os.R_OK | os.X_OK)
+    except OSError:
+        is_there = False
+    if not is_there:
+        raise UsageError(
+            f"The media root {root!r} cannot be reached: its disk or share is away, or closed to "
+            "Shapkeen. Bring it back; nothing is lost.",
+            code="root-away",
+            where=root,
+        )
+
+
+def listing(root: str, folder: str) -> Listing:
+    """Return a folder's sub-folders and picture files by name; hidden ones are left out.
+
+    Raises UsageError where it is no folder, or cannot be read.
+    """
     base = resolve(root, folder)
-    if not base.is_dir():
-        raise UsageError("That is not a folder.", code="bad-path", where=f"{root}:{folder}")
-    entries = []
-    for item in sorted(base.iterdir(), key=lambda path: (path.is_file(), path.name.lower())):
-        if item.name.startswith("."):
-            continue
-        is_folder = item.is_dir()
+    try:
+        items = [(item, item.is_dir()) for item in base.iterdir() if not item.name.startswith(".")]
+    except NotADirectoryError as error:
+        raise UsageError(
+            "That is not a folder.", code="bad-path", where=f"{root}:{folder}"
+        ) from error
+    except OSError as error:
+        raise UsageError(
+            f"This folder cannot be read ({error.strerror}). Check its rights.",
+            code="bad-path",
+            where=f"{root}:{folder}",
+        ) from error
+    entries, unlisted = [], 0
+    for item, is_folder in sorted(items, key=lambda one: (not one[1], one[0].name.lower())):
         if not is_folder and item.suffix.lower() not in PICTURE_ENDINGS:
             continue
+        try:
+            item.name.encode()  # in an address and on a page, a name must be text
+            size = 0 if is_folder else item.stat().st_size
+        except (OSError, UnicodeEncodeError):
+            unlisted += 1
+            continue
         path = str(PurePosixPath(folder) / item.name)
-        size = 0 if is_folder else item.stat().st_size
         entries.append(Entry(item.name, path, is_folder, size))
-    return entries
+    return Listing(tuple(entries), unlisted)

@@ -4,6 +4,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
+from uuid import UUID
 
 from django.conf import settings
 from django.contrib.auth.models import AbstractBaseUser, AnonymousUser
@@ -120,13 +121,22 @@ def add_attempt(
     *,
     by: User,
     reader: Reader = read_file,
+    sent_as: UUID | None = None,
 ) -> Attempt:
-    """Return a new attempt of a delivery (made if it is new), its survey under way."""
+    """Return a new attempt of a delivery (made if it is new), its survey under way.
+
+    sent_as: marks the form that sent it; sent again, it gives the attempt that there is.
+    """
     read = reader(root, path)
     with transaction.atomic():
+        known = Attempt.objects.filter(sent_as=sent_as, delivery__title=title).first()
+        if sent_as and known:
+            return known
         reel = read.keep(by)
         delivery = delivery_named(title, delivery_name)
         last = delivery.attempts.aggregate(last=Max("number"))["last"] or 0
-        attempt = Attempt.objects.create(delivery=delivery, number=last + 1, reel=reel)
+        attempt = Attempt.objects.create(
+            delivery=delivery, number=last + 1, reel=reel, sent_as=sent_as
+        )
         attempt_added.send(sender=Attempt, attempt=attempt)
     return attempt

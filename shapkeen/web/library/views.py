@@ -2,9 +2,11 @@
 
 from collections.abc import Iterable
 from typing import Any
+from uuid import uuid4
 
 from django.contrib import messages
 from django.core.paginator import Paginator
+from django.db import IntegrityError
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_http_methods
@@ -16,6 +18,7 @@ from . import roots, services
 from .forms import ExportForm, FileChoice, PromiseForm, TitleForm
 from .models import Attempt, Delivery, Title
 from .promise import promise_families
+from .uploads import write_failure
 
 TITLES_A_PAGE, DELIVERIES_A_PAGE = 10, 50
 
@@ -62,7 +65,8 @@ def _title(request: HttpRequest, title_id: int) -> Title:
 @require_http_methods(["GET", "POST"])
 def add_title(request: HttpRequest) -> HttpResponse:
     """Bring in a master and make its title."""
-    form = TitleForm(**_sent(request), initial=_chosen(request))
+    typed = {name: request.GET.get(name, "") for name in ("name", "note")}
+    form = TitleForm(**_sent(request), initial={**typed, **_chosen(request)})
     if request.method == "POST":
         answer = _take(
             request,
@@ -80,14 +84,19 @@ def add_title(request: HttpRequest) -> HttpResponse:
 def add_export(request: HttpRequest, title_id: int) -> HttpResponse:
     """Bring in an export for one of the title's deliveries."""
     found = _title(request, title_id)
-    start = {"delivery": request.GET.get("delivery", ""), **_chosen(request)}
+    start = {"delivery": request.GET.get("delivery", ""), "sent_as": uuid4(), **_chosen(request)}
     form = ExportForm(**_sent(request), initial=start)
     if request.method == "POST":
         answer = _take(
             request,
             form,
             lambda data, root, path: services.add_attempt(
-                found, data["delivery"], root, path, by=request.user
+                found,
+                data["delivery"],
+                root,
+                path,
+                by=request.user,
+                sent_as=data["sent_as"],
             ),
         )
         if answer is not None:
@@ -138,19 +147,30 @@ def _take(request: HttpRequest, form: FileChoice, use: Any) -> HttpResponse | No
         return None
     data = form.cleaned_data
     root, path = data["root"], data["path"]
-    if data.get("upload"):
-        root, path = services.take_upload(data["upload"])
     try:
+        if data.get("upload"):
+            root, path = services.take_upload(data["upload"])
         made = use(data, root, path)
-    except CoreError as error:
+    except (CoreError, OSError, IntegrityError) as error:
         if data.get("upload"):
             services.discard_upload(root, path)
-        form.add_error(None, error.text)
+        form.add_error(None, _why(error))
         return None
+    if data.get("upload") and made.file_path != path:
+        services.discard_upload(root, path)  # sent twice: the first one is kept
     answer: HttpResponse = redirect(made)
     if request.htmx:  # type: ignore[attr-defined]  # set by the htmx middleware
         answer = HttpResponse(headers={"HX-Redirect": answer["Location"]})
     return answer
+
+
+def _why(error: CoreError | OSError | IntegrityError) -> str:
+    """Return in words why a file was not brought in."""
+    if isinstance(error, CoreError):
+        return error.text
+    if isinstance(error, OSError):
+        return write_failure(error)
+    return "Someone brought in the same just now. Look at the list before you send it again."
 
 
 def _file_page(
@@ -160,9 +180,9 @@ def _file_page(
     root = request.GET.get("root") or next(name for name in roots.roots() if name != "uploads")
     folder = request.GET.get("folder", "")
     try:
-        entries = roots.listing(root, folder)
+        listing = roots.listing(root, folder)
     except UsageError as error:
-        entries = []
+        listing = roots.Listing(())
         if not form.is_bound:
             more["listing_error"] = error.text
     context = {
@@ -171,7 +191,7 @@ def _file_page(
         "root": root,
         "folder": folder,
         "parent": folder.rpartition("/")[0],
-        "entries": entries,
+        "listing": listing,
         "query": _kept_query(request),
         **more,
     }
@@ -182,7 +202,7 @@ def _file_page(
 def _kept_query(request: HttpRequest) -> str:
     """Return what must stay in the address while folders are looked into."""
     kept = request.GET.copy()
-    for key in ("root", "folder", "file"):
+    for key in ("root", "folder", "file", "part"):
         kept.pop(key, None)
     return f"&{kept.urlencode()}" if kept else ""
 

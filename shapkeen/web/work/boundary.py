@@ -291,7 +291,9 @@ def _ticks_of(group: int) -> int:
 
 def _error_from(error: dict[str, str]) -> CoreError:
     kind = UsageError if error.get("code") in USAGE_CODES else UnreadableFileError
-    return kind(error["text"], code=error["code"], where=error.get("where", ""))
+    made = kind(error["text"], code=error["code"], where=error.get("where", ""))
+    made.file = error.get("file", "")
+    return made
 
 
 def _fault_from(fault: dict[str, str], told: str) -> FaultError:

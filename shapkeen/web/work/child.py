@@ -24,7 +24,7 @@ Work = Callable[[Answer, Report], Answer]
 
 def say(**answer: object) -> None:
     """Tell the parent one thing."""
-    sys.stdout.write(json.dumps(answer) + "\n")
+    sys.stdout.write(json.dumps(answer, allow_nan=False) + "\n")
     sys.stdout.flush()
 
 

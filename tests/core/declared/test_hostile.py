@@ -1,6 +1,8 @@
 """Files made to hurt: whatever the bytes, an error object or a declaration, and quickly."""
 
+import json
 import random
+import time
 import unittest
 from fractions import Fraction
 
@@ -9,14 +11,16 @@ from hypothesis import strategies as st
 
 from shapkeen.core.declared import read_declaration, read_outline
 from shapkeen.core.declared.layout import Field, FieldError, Layout
+from shapkeen.core.declared.streams.nal import units_of_sample
 from shapkeen.core.declared.window import ShortReadError, Window
 from shapkeen.core.errors import UnreadableFileError
+from shapkeen.core.reported.declaration import declaration_object
 from tests.builders import media
 from tests.builders.boxes import box, movie
 from tests.builders.ebml import element, matroska
 from tests.builders.headers import VC3_FRAME, Vui, h265_sps
 from tests.builders.mxf import mxf, ratio, whole
-from tests.builders.small import flv, flv_picture
+from tests.builders.small import SCRIPT, flv, flv_picture
 from tests.core.declared.test_isobmff import nclx, read, said
 from tests.fuzz import limited, mutate, seeds
 
@@ -50,6 +54,32 @@ class Mutations(unittest.TestCase):
         for data in (nested, box("ftyp", b"isom") + box("free") * 50_000):
             with self.assertRaises(UnreadableFileError):
                 read(data)
+
+    def test_millions_of_tiny_boxes_take_no_time(self) -> None:
+        tiny = media.temporary("tiny.mp4", box("ftyp", b"isom") + box("free") * 312_500)
+        spent = time.process_time()
+        with self.assertRaises(UnreadableFileError):
+            read_declaration(tiny)
+        self.assertLess(time.process_time() - spent, 1.0)
+
+    def test_tables_that_hold_fewer_samples_than_the_map_says(self) -> None:
+        data = movie()
+        place = data.index(b"stsz") + 12
+        count = int.from_bytes(data[place : place + 4], "big")
+        self.assertGreater(count, 0)
+        none = data[:place] + bytes(4) + data[place + 4 :]
+        self.assertEqual(read(none).witness["raster"].value, (1920, 1080))
+
+    def test_units_of_nothing(self) -> None:
+        data = b"\0\0\1" + bytes(5) + b"\0\0\1" + b"\x67\x42" + b"\0\0\1\0"
+        self.assertEqual(list(units_of_sample(data, 0)), [b"\x67\x42"])
+
+    def test_numbers_that_are_none_are_passed_over(self) -> None:
+        for number in (float("nan"), float("inf")):
+            script = SCRIPT | {"duration": number, "framerate": number, "videodatarate": number}
+            path = media.temporary("no-number.flv", flv(*flv_picture(), script=script))
+            found = read_declaration(path)
+            json.dumps(declaration_object(found), allow_nan=False)
 
     def test_tables_that_claim_billions(self) -> None:
         data = movie()

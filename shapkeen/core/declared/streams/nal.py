@@ -17,7 +17,8 @@ def units_of_sample(data: bytes, length_bytes: int) -> Iterator[bytes]:
     """
     if not length_bytes:
         # A unit ends with a stop bit: zeros behind it belong to the next start code.
-        yield from (unit.rstrip(b"\0") for unit in units_behind_start_codes(data))
+        whole = (unit.rstrip(b"\0") for unit in units_behind_start_codes(data))
+        yield from (unit for unit in whole if unit)
         return
     offset = 0
     for _ in range(MAX_UNITS):

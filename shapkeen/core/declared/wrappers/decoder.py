@@ -20,6 +20,8 @@ from .config import CONFIG_READERS
 from .model import WrapperReading
 
 if TYPE_CHECKING:
+    from av.audio.codeccontext import AudioCodecContext
+    from av.audio.stream import AudioStream
     from av.container import InputContainer
     from av.video.stream import VideoStream
 
@@ -113,14 +115,7 @@ def read_other(window: Window) -> WrapperReading:
                 duration_s=round(duration, 6) if duration else None,
                 bit_rate=_bit_rate(container, window, duration),
             ),
-            audio=tuple(
-                AudioTrack(
-                    codec=sound.codec_context.name,
-                    sample_rate_hz=sound.codec_context.sample_rate or None,
-                    channels=sound.codec_context.channels or None,
-                )
-                for sound in container.streams.audio
-            ),
+            audio=tuple(map(_sound, container.streams.audio)),
             witness={},
             coded=CodedHeaders(
                 codec=codec,
@@ -130,6 +125,17 @@ def read_other(window: Window) -> WrapperReading:
             ),
             notices=(),
         )
+
+
+def _sound(stream: AudioStream) -> AudioTrack:
+    context: AudioCodecContext | None = stream.codec_context  # None for codecs it does not know
+    if context is None:
+        return AudioTrack(codec="unknown")
+    return AudioTrack(
+        codec=context.name,
+        sample_rate_hz=context.sample_rate or None,
+        channels=context.channels or None,
+    )
 
 
 def outline_other(window: Window) -> tuple[Part, ...]:
@@ -163,7 +169,8 @@ def _config(codec: str, data: bytes) -> tuple[tuple[HeaderUnit, ...], int]:
         return record.units, record.length_bytes
     from_start_codes = data.startswith((b"\0\0\1", b"\0\0\0\1"))
     if codec in ("h264", "h265") and from_start_codes:
-        return tuple(HeaderUnit(u.lstrip(b"\0"), where) for u in data.split(b"\0\0\1") if u), 0
+        units = (unit.lstrip(b"\0") for unit in data.split(b"\0\0\1"))
+        return tuple(HeaderUnit(unit, where) for unit in units if unit), 0
     return (HeaderUnit(data, where),), 0
 
 

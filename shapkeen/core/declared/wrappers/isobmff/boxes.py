@@ -10,6 +10,8 @@ MAX_CHILDREN = 4096
 """Honest parents hold tens of boxes; a hostile one could claim millions of empty ones."""
 MAX_TOP_BOXES = 500_000
 """A day of half-second fragments is 345 600 boxes."""
+MANY_BOXES, LEAST_MEAN_BYTES = 50_000, 64
+"""So many boxes hold fragments, and these are larger; what is smaller is there to waste time."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,7 +52,9 @@ class Box:
 def walk(window: Window, path: str, skip: int, most: int) -> Iterator[Box]:
     """Yield the boxes of a window in order; the last may be cut off. At most `most` of them."""
     offset = skip
-    for _ in range(most):
+    for number in range(most):
+        if number > MANY_BOXES and offset < number * LEAST_MEAN_BYTES:
+            return
         if offset + BOX.size_bytes > window.size:
             return
         header = BOX.read(window.read(offset, BOX.size_bytes))

@@ -109,9 +109,10 @@ def locate(stbl: dict[str, Box], wanted: list[int]) -> list[SamplePlace]:
     places = []
     for number in wanted:
         chunk, first = _chunk_of(number, runs, len(offsets))
-        if chunk is None or number >= head["count"] or (sizes and number >= len(sizes)):
-            continue
         size = head["sample_size"]
+        known = head["count"] if size else len(sizes)  # damaged tables hold fewer than they say
+        if chunk is None or number >= known:
+            continue
         before = size * (number - first) if size else sum(sizes[first:number])
         places.append(SamplePlace(number, offsets[chunk] + before, size or sizes[number]))
     return places

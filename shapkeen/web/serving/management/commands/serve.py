@@ -25,7 +25,7 @@ from django_tasks_db.models import DBTaskResult
 
 from .....core.errors import CoreError
 from ....bench.services import measure
-from ....library.models import Attempt, Delivery
+from ....library.models import Attempt, Delivery, Reel
 from ....library.uploads import remove_leftovers as remove_half_uploads
 from ....work.made import remove_leftovers
 from ....work.models import Job
@@ -35,6 +35,7 @@ POLL_S = 0.2
 ADOPT_S = 5.0
 DEMO_WORKERS = 2
 """Its files are short: each is measured in one process."""
+THREADS, HEADER_S = 48, 10
 LIFELINE = "shapkeen.web.serving.lifeline"
 FIRST_WAIT_S, LONGEST_WAIT_S, SETTLED_AFTER_S = 0.5, 30.0, 30.0
 STOP_WAIT_S = 4.0
@@ -185,7 +186,7 @@ def _take_up_again(host: str) -> None:
     """
     requeue(f"{host}-")
     free_all()
-    remove_half_uploads()
+    remove_half_uploads(set(Reel.objects.filter(root="uploads").values_list("path", flat=True)))
     remove_leftovers()
     for delivery in Delivery.objects.filter(promise_digest="").select_related("title__master"):
         with suppress(CoreError):
@@ -201,10 +202,13 @@ def _static_files() -> list[Path]:
 
 
 def _web(port: int) -> list[str]:
-    command = [sys.executable, "-m", LIFELINE, "gunicorn", "shapkeen.web.config.wsgi:application"]
-    command += ["--bind", f"127.0.0.1:{port}", "-w", "1", "-k", "gthread", "--threads", "8"]
-    command += ["--graceful-timeout", "5", "--timeout", "0", "--log-level", "warning"]
-    return [*command, "--no-control-socket"]
+    # Headers are waited for outside Python, and not for long; each request has a thread, of which
+    # there are so many that slow uploads leave some (decision 0019).
+    command = [sys.executable, "-m", LIFELINE, "granian", "shapkeen.web.config.wsgi:application"]
+    command += ["--interface", "wsgi", "--host", "127.0.0.1", "--port", f"{port}", "--no-ws"]
+    command += ["--workers", "1", "--blocking-threads", f"{THREADS}", "--backpressure", "256"]
+    command += ["--http1-header-read-timeout", f"{HEADER_S * 1000}", "--log-level", "error"]
+    return [*command, "--workers-kill-timeout", "3"]
 
 
 def _worker(worker_id: str) -> list[str]:

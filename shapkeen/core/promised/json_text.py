@@ -1,0 +1,55 @@
+"""JSON that people write: read with care, so that whatever comes of it can be kept and shown."""
+
+import json
+from typing import Any, NoReturn
+
+from ..errors import UsageError
+
+DEEPEST = 12
+LARGEST = 1e15
+"""Numbers beyond mean nothing here, and do not fit where they are kept."""
+
+
+def read_json(text: str) -> Any:
+    """Return what a JSON text holds.
+
+    Raises UsageError saying what is wrong where: no JSON, numbers that are none or beyond any
+    measure, text that is no Unicode, nesting without end.
+    """
+    try:
+        data = json.loads(text, parse_constant=_no_number)
+    except (ValueError, RecursionError) as error:
+        raise _refuse(f"This is no JSON: {error}.", "") from error
+    _check(data, "", 0)
+    return data
+
+
+def _no_number(word: str) -> NoReturn:
+    raise ValueError(f"{word} is no number")
+
+
+def _check(item: Any, where: str, depth: int) -> None:
+    if depth > DEEPEST:
+        raise _refuse("Nothing is nested so deeply.", where[:80])
+    if isinstance(item, dict):
+        for key, value in item.items():
+            _check_text(key, where)
+            _check(value, f"{where}/{key}" if where else key, depth + 1)
+    elif isinstance(item, list):
+        for number, value in enumerate(item):
+            _check(value, f"{where}[{number}]", depth + 1)
+    elif isinstance(item, str):
+        _check_text(item, where)
+    elif isinstance(item, int | float) and not abs(item) <= LARGEST:
+        raise _refuse(f"A number must lie within ±{LARGEST:.0e}.", where)
+
+
+def _check_text(text: str, where: str) -> None:
+    try:
+        text.encode()
+    except UnicodeEncodeError as error:
+        raise _refuse("Half a sign is no text (an unpaired surrogate).", where) from error
+
+
+def _refuse(text: str, where: str) -> UsageError:
+    return UsageError(text, code="bad-promise", where=where)
