@@ -145,8 +145,12 @@ class MainWay(BrowserCase):
     def test_bring_in_by_hand(self) -> None:
         page = self.enter()
         page.get_by_role("link", name="Add a title").click()
-        page.get_by_role("link", name="Choose master.mov").click()
         page.get_by_label("Title").fill("The Dial")
+        page.get_by_role("link", name="reels/").click()
+        page.get_by_role("link", name="up", exact=True).click()
+        page.get_by_role("link", name="Choose master.mov").click()
+        expect(page.get_by_text("footage: master.mov")).to_be_visible()
+        expect(page.get_by_label("Title")).to_have_value("The Dial")  # what was typed stays
         page.get_by_role("button", name="Bring in the master").click()
         expect(page.get_by_role("heading", name="The Dial")).to_be_visible()
         page.get_by_role("link", name="Add an export").click()
@@ -161,6 +165,50 @@ class MainWay(BrowserCase):
         expect(page).to_have_title(re.compile("^kept"), timeout=60_000)
         expect(page.get_by_text("Everything promised came through.")).to_be_visible()
         self.fits()
+
+    def test_a_connection_that_is_lost_comes_back_by_itself(self) -> None:
+        self.prepare()
+        page = self.enter()
+        page.get_by_role("link", name="The Dial").click()
+        page.get_by_role("link", name="lost", exact=True).click()
+        bar = page.get_by_text("Connection lost, trying again")
+        page.context.set_offline(True)
+        page.locator("#trait-transfer").get_by_role("link").first.click()
+        expect(bar).to_be_visible()
+        self.fits()
+        page.context.set_offline(False)
+        expect(bar).to_be_hidden()
+        # what was asked for meanwhile is there
+        slip = page.get_by_role("region", name="Evidence for Transfer function")
+        expect(slip).to_be_visible()
+        slip.get_by_role("link", name=re.compile("See it in Look")).click()
+        words = page.locator(".sk-lookwords")
+        expect(words).to_contain_text("SSIM")
+        page.context.set_offline(True)
+        page.locator(".sk-canvas").focus()
+        page.keyboard.press(",")
+        expect(bar).to_be_visible()
+        page.context.set_offline(False)
+        expect(bar).to_be_hidden()
+        expect(words).to_contain_text("SSIM")
+        known = ("ERR_INTERNET", "htmx:sendError", "htmx:afterRequest")
+        self.complaints = [one for one in self.complaints if not any(w in one for w in known)]
+
+    def test_a_file_that_cannot_be_reached_is_said_to_be_by_the_name_of_its_root(self) -> None:
+        self.prepare()
+        page = self.enter()
+        page.get_by_role("link", name="The Dial").click()
+        page.get_by_role("link", name="lost", exact=True).click()
+        page.get_by_role("link", name="Look").first.click()
+        expect(page.locator(".sk-lookwords")).to_contain_text("SSIM")
+        footage = self.folder / "footage"
+        footage.rename(self.folder / "unplugged")
+        self.addCleanup((self.folder / "unplugged").rename, footage)
+        page.locator(".sk-canvas").focus()
+        page.keyboard.press(".")
+        expect(page.locator(".sk-lookwords")).to_contain_text(
+            "The media root 'footage' cannot be reached"
+        )
 
     def test_families_unfold_and_themes_change(self) -> None:
         self.prepare("healthy.mp4")

@@ -106,6 +106,23 @@ class BothEyes(ImmersiveCase):
         percent = (codes[codes > 0].astype(float) - 128) / 10
         self.assertAlmostEqual(float(np.median(percent)), 1.25, delta=0.3)
 
+    def test_exchanged_eyes_are_shown_as_viewers_get_them(self) -> None:
+        frames = eyes_frames("coffee")
+        master = footage(self.folder, "right", packed(frames), stereo="left-right")
+        export = footage(
+            self.folder, "wrong", packed(frames, way="right-left"), stereo="left-right"
+        )
+        attempt = self.surveyed("Exchanged", master, export)
+        page = self.client.get(f"/attempt/{attempt.pk}/look/eyes/")
+        side = json.loads(re.search(r'id="sides"[^>]*>(.*?)</script>', page.text).group(1))[
+            "export"
+        ]
+        # by its flag, as every player does, though the picture holds them the other way round
+        self.assertEqual((side["stereo"], side["said"]), ("left-right", "the file"))
+        self.assertEqual((side["left"][0], side["right"][0]), (0, 0.5))
+        self.assertEqual(side["exchanged"], "right-left")
+        self.assertContains(page, "Exchange eyes")
+
     def test_another_screen_gives_other_limits_and_a_bad_one_is_refused(self) -> None:
         attempt = self.eyes()
         place = f"/attempt/{attempt.pk}/look/eyes/parallax/"

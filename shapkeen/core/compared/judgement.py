@@ -1,7 +1,7 @@
 """Judging a survey that was kept: no file is touched, so a changed promise is judged at once."""
 
 from ..declared import Declaration
-from ..judged import Comparison, judge_survival
+from ..judged import Comparison, judge_survival, whole_promise
 from ..judged.evidence import Evidence
 from ..measured import PairSurvey
 from ..promised import Promise, promise_from_master
@@ -20,7 +20,8 @@ def judge_survey(
     overrides: an explicit promise; what it leaves out falls back to the master's. Raises UsageError
     where it cannot be kept by this master.
     """
-    promise = promise_from_master(master, overrides=overrides)
+    asked = promise_from_master(master, overrides=overrides)
+    promise = whole_promise(Evidence(asked, master, export, survey))
     return Comparison(
         master=master,
         export=export,

@@ -3,7 +3,7 @@
 from .model import Cause, Comparison, Measure, States, Survival, Verdict, overall_of
 from .readings import PairReading, plan_reading, planned_readings, promised_coding, read_pair_by
 from .settings_check import SettingCheck, check_settings
-from .survival import judge_survival
+from .survival import judge_survival, whole_promise
 
 __all__ = [
     "Cause",
@@ -21,4 +21,5 @@ __all__ = [
     "planned_readings",
     "promised_coding",
     "read_pair_by",
+    "whole_promise",
 ]

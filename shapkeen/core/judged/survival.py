@@ -20,7 +20,7 @@ def judge_survival(evidence: Evidence) -> Survival:
 
     Pure: no file is touched. Traits stand in the registry's order.
     """
-    promise = promise_beside(_with_shown(evidence.promise, evidence), evidence.export)
+    promise = whole_promise(evidence)
     survey = without_damage(evidence.survey) if evidence.survey else None
     evidence = replace(evidence, promise=promise, survey=survey)
     verdicts = tuple(
@@ -28,6 +28,11 @@ def judge_survival(evidence: Evidence) -> Survival:
     )
     broken = frozenset(v.trait for v in verdicts if v.verdict in (BENT, LOST))
     return Survival(verdicts, tuple(explain(evidence, broken)))
+
+
+def whole_promise(evidence: Evidence) -> Promise:
+    """Return the promise with what the files themselves add to it: that is what is judged by."""
+    return promise_beside(_with_shown(evidence.promise, evidence), evidence.export)
 
 
 def _with_shown(promise: Promise, evidence: Evidence) -> Promise:

@@ -124,7 +124,8 @@ CONTENT_SECURITY_POLICY = {
         "script-src": [SELF],
         "style-src": [SELF],
         # data: is needed by Bootstrap's own style sheet (check marks, close signs).
-        "img-src": [SELF, "data:"],
+        # blob: a still is fetched as an answer, so that a refusal's own words can be shown.
+        "img-src": [SELF, "data:", "blob:"],
         "font-src": [SELF],
         # A proxy is fetched whole, so that it can be moved about in.
         "media-src": [SELF, "blob:"],

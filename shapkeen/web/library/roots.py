@@ -45,6 +45,7 @@ def resolve(root: str, relative: str) -> Path:
         found = (base / relative).resolve()
         is_there = found.exists()
     except (OSError, ValueError, RuntimeError) as error:  # RuntimeError: links that go in circles
+        check_root(root)
         raise UsageError("That is no path.", code="bad-path", where=relative) from error
     if not found.is_relative_to(base):
         raise UsageError(

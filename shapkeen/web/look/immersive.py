@@ -6,7 +6,7 @@ from fractions import Fraction
 
 from ...core.colour.anaglyph import ALL, plain_channels
 from ...core.declared import Declaration
-from ...core.geometry.packing import parts_of, shown_eye, way_of
+from ...core.geometry.packing import parts_of, shown_eye, stereo_of, way_of
 from ...core.judged import Comparison
 from ...core.judged.evidence import Evidence, shown_rate
 from ...core.judged.geometry import aspect_of
@@ -22,8 +22,10 @@ WHOLE = (0.0, 0.0, 1.0, 1.0)
 class Side:
     """One file as these pages need it.
 
-    left, right: the eyes' places as fractions of the picture: left, top, width, height; the same
-    where there is one. stereo: how they are packed, None where that cannot be told. width: samples
+    left, right: where viewers' eyes get their pictures from, by what the file states, as fractions
+    of the picture: left, top, width, height; the same where there is one. stereo: how they are
+    packed so, None where nothing tells; exchanged: with left and right exchanged. said: where that
+    is known from: the file, or its picture where the file is silent. width: samples
     of one eye. shape: of one eye as shown. degrees: that a sphere's picture covers across. ahead:
     where viewers look first, in degrees right and up.
     """
@@ -31,6 +33,8 @@ class Side:
     left: tuple[float, float, float, float]
     right: tuple[float, float, float, float]
     stereo: str | None
+    exchanged: str | None
+    said: str
     width: int
     shape: float
     degrees: float
@@ -52,7 +56,12 @@ def sides_of(comparison: Comparison) -> dict[str, Side]:
 def _side(
     name: str | None, kind: str | None, raster: tuple[int, int], declaration: Declaration
 ) -> Side:
+    stated = stated_by(declaration, "stereo")
+    said = "the file" if stated and way_of(stated[1].value) else "its picture"
+    # A wrong flag is not put right here: viewers are shown what it says.
+    name = str(stated[1].value) if stated and said == "the file" else name
     told = way_of(name)
+    other = stereo_of(told[0], left_first=not told[1]) if told else None
     cells = _cells(told[0]) if told else (WHOLE, WHOLE)
     left, right = cells if told is None or told[1] else cells[::-1]
     h, v = aspect_of(declaration)
@@ -62,7 +71,7 @@ def _side(
     shape = raster[0] * left[2] * h / v / (raster[1] * left[3])
     shown = shown_eye(shape, told[0]) if told else shape
     degrees = degrees_across(kind, declaration)
-    return Side(left, right, name, width, round(shown, 5), degrees, ahead)
+    return Side(left, right, name, other, said, width, round(shown, 5), degrees, ahead)
 
 
 def _cells(way: str) -> tuple[tuple[float, float, float, float], ...]:

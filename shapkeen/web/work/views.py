@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from django.contrib.auth.decorators import login_not_required
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
@@ -17,6 +18,13 @@ def _found(request: HttpRequest, job_id: int) -> tuple[Job, Any]:
     if subject is None:
         raise Http404
     return job, subject
+
+
+@login_not_required
+@require_GET
+def alive(request: HttpRequest) -> HttpResponse:
+    """Say that the server answers."""
+    return HttpResponse(status=204)
 
 
 @require_GET

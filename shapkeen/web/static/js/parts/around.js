@@ -60,14 +60,7 @@ document.addEventListener("alpine:init", function () {
           if (own.waiting) this.load(this.index);
         });
       },
-      fetch(path, name) {
-        return new Promise((resolve, reject) => {
-          const picture = new Image();
-          picture.onload = () => resolve(picture);
-          picture.onerror = () => reject(new Error(`${name} could not be drawn`));
-          picture.src = this.$root.dataset.base + path;
-        });
-      },
+      fetch(path, name) { return window.skPicture(this.$root.dataset.base + path, name); },
       parts() {
         const { width, height } = this.$refs.canvas, at = Math.round(this.line * width), half = width / 2 - 2;
         if (this.way === "beside") return [["master", 0, half, 0, half], ["export", half + 4, half, half + 4, half]].map((p) => [...p, height]);

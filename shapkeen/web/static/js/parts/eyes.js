@@ -8,7 +8,7 @@ document.addEventListener("alpine:init", function () {
     // Not for Alpine to watch: pictures as light.
     const own = { held: null, showsRight: false, light: null, depth: null };
     return {
-      index: 0, side: "export", shift: 0, marks: true, words: "", told: "", ghosts: "", shiftWords: "",
+      index: 0, side: "export", shift: 0, marks: true, exchanged: false, words: "", told: "", ghosts: "", shiftWords: "",
       rows: JSON.parse(document.getElementById("moments").textContent),
       sides: JSON.parse(document.getElementById("sides").textContent),
       glasses: JSON.parse(document.getElementById("glasses").textContent),
@@ -28,6 +28,17 @@ document.addEventListener("alpine:init", function () {
         this.$root.querySelectorAll("[data-side]").forEach((b) => b.setAttribute("aria-pressed", b.dataset.side === side));
         this.load(this.index);
       },
+      // Viewers get what the file states; asked to, the other way round is shown, and said to be.
+      exchange() { this.exchanged = !this.exchanged; this.load(this.index); },
+      cells(side) {
+        const { left, right } = this.sides[side];
+        return this.exchanged ? [right, left] : [left, right];
+      },
+      order(side) {
+        const { stereo, exchanged, said } = this.sides[side];
+        if (!stereo) return "";
+        return this.exchanged ? `Eyes exchanged: viewers get them the other way round (${stereo})` : said === "the file" ? "" : `Not flagged: by its picture ${stereo}; players show both views at once`;
+      },
       toggleMarks() { this.marks = !this.marks; this.draw(); },
       choose(event) { this.load(event.detail.index); },
       load(index) {
@@ -43,7 +54,7 @@ document.addEventListener("alpine:init", function () {
           this.take(picture, side);
           this.draw();
           this.tellGhosts();
-          const { stereo, left, right } = this.sides[side];
+          const { left, right } = this.sides[side], stereo = this.sides[side][this.exchanged ? "exchanged" : "stereo"];
           if (!stereo || left.join() === right.join()) return null;
           return this.fetch(`depth/${side}/${frame}/${stereo}.png`, "its parallax").then((depth) => { if (!own.waiting) this.takeDepth(depth); });
         }).catch((error) => { this.told = error.message; }).finally(() => {
@@ -51,19 +62,12 @@ document.addEventListener("alpine:init", function () {
           if (own.waiting || side !== this.side) this.load(this.index);
         });
       },
-      fetch(path, name) {
-        return new Promise((resolve, reject) => {
-          const picture = new Image();
-          picture.onload = () => resolve(picture);
-          picture.onerror = () => reject(new Error(`${name} could not be drawn`));
-          picture.src = this.$root.dataset.base + path;
-        });
-      },
+      fetch(path, name) { return window.skPicture(this.$root.dataset.base + path, name); },
       take(picture, side) {
-        const { width, height } = this.$refs.canvas, { left, right, shape } = this.sides[side];
+        const { width, height } = this.$refs.canvas, { shape } = this.sides[side];
         own.width = Math.min(width, Math.round(height * shape));
         own.height = Math.min(height, Math.round(own.width / shape));
-        own.light = [left, right].map((cell) => window.skGlasses.linear(picture, cell, own.width, own.height));
+        own.light = this.cells(side).map((cell) => window.skGlasses.linear(picture, cell, own.width, own.height));
         own.depth = null;
       },
       takeDepth(depth) {
@@ -174,7 +178,7 @@ document.addEventListener("alpine:init", function () {
         const deeds = {
           ArrowLeft: () => this.setShift(this.shift - step), ArrowRight: () => this.setShift(this.shift + step), 0: () => this.setShift(0),
           g: () => { way.selectedIndex = (way.selectedIndex + 1) % way.options.length; this.setWay(); },
-          f: () => this.goSide(this.side === "export" ? "master" : "export"), m: () => this.toggleMarks(),
+          f: () => this.goSide(this.side === "export" ? "master" : "export"), m: () => this.toggleMarks(), x: () => this.exchange(),
           ",": () => this.load(this.index - 1), ".": () => this.load(this.index + 1),
         };
         if (deeds[event.key]) { deeds[event.key](); event.preventDefault(); }

@@ -93,14 +93,7 @@ document.addEventListener("alpine:init", function () {
           this.draw();
         }).catch((error) => this.say(error.message));
       },
-      fetch(path, name) {
-        return new Promise((resolve, reject) => {
-          const picture = new Image();
-          picture.onload = () => resolve(picture);
-          picture.onerror = () => reject(new Error(`${name} could not be drawn`));
-          picture.src = this.$root.dataset.base + path;
-        });
-      },
+      fetch(path, name) { return window.skPicture(this.$root.dataset.base + path, name); },
       tell() {
         const { ssim, psnr, seen, worst } = this.chosen(), unit = this.$root.dataset.unit;
         const told = [ssim && `SSIM ${Number(ssim).toFixed(4)}`, psnr && `PSNR ${Number(psnr).toFixed(1)} dB`,
@@ -296,7 +289,7 @@ document.addEventListener("alpine:init", function () {
         fetch(`${this.$root.dataset.base}probe/${master}/${other}/?x=${x}&y=${y}&w=${w}&h=${h}`)
           .then((answer) => answer.text())
           .then((html) => { if (this.probing) this.$refs.probed.innerHTML = html; })
-          .catch(() => { this.$refs.probed.textContent = "The probe got no answer. Is the server still there?"; })
+          .catch(() => { this.again = true; return window.skConnection.returned(); })
           .finally(() => { this.asking = false; if (this.again) { this.again = false; this.ask(); } });
       },
       step(dx, dy, large) {
