@@ -58,6 +58,22 @@ class PlanPage(WebCase):
             self.assertContains(answer, words, status_code=422)
         self.assertEqual(self.client.get(self.address(specification="nobody")).status_code, 404)
 
+    def test_a_slip_leaves_the_other_fields_as_they_are(self) -> None:
+        query = {"specification": "foghorn-shorts", "bit_rate": "fast", "size": "1080x1350"}
+        answer = self.client.get(self.address(part="plan", **query), headers={"HX-Request": "true"})
+        self.assertEqual((answer.status_code, answer["HX-Retarget"]), (422, "#plan-error"))
+        self.assertNotContains(answer, "<select", status_code=422)
+        whole = self.client.get(self.address(**query))
+        self.assertContains(whole, '<option value="1080x1350" selected>', status_code=422)
+        kept = self.client.post(
+            f"/title/{Title.objects.get().pk}/plan/keep/", {**query, "delivery_name": "Foghorn"}
+        )
+        self.assertIn("size=1080x1350", kept["Location"])
+
+    def test_speed_is_a_choice_where_rates_are_near(self) -> None:
+        self.assertIn("played faster or slower, each frame once", self.plan(rate="25/1"))
+        self.assertNotIn("played faster or slower", self.plan(rate="50/1"))
+
     def test_shots_are_added_and_taken_out(self) -> None:
         page = self.plan(frame="4", add="1")
         self.assertIn('value="0:00:00:04"', page)
@@ -125,7 +141,8 @@ class KeptPlans(WebCase):
             answer = self.client.post(
                 f"/title/{title.pk}/plan/keep/", self.FIELDS | more, follow=True
             )
-            self.assertContains(answer, "The plan was not kept")
+            status = 422 if "bit_rate" in more else 200
+            self.assertContains(answer, "The plan was not kept", status_code=status)
         self.assertEqual(KeptPlan.objects.count(), 0)
         self.assertEqual(self.client.get("/delivery/99/sheet/").status_code, 404)
 

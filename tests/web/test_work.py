@@ -25,7 +25,7 @@ from shapkeen.web.library.models import Attempt
 from shapkeen.web.look.ahead import WORK as DRAWING
 from shapkeen.web.look.ahead import start_drawing
 from shapkeen.web.serving.management.commands.serve import requeue
-from shapkeen.web.work import boundary, services
+from shapkeen.web.work import boundary, room, services
 from shapkeen.web.work.errors import FaultError, StoppedError
 from shapkeen.web.work.made import kept, made, only_one
 from shapkeen.web.work.models import Job
@@ -157,9 +157,9 @@ class Stopping(WebCase):
 class Progress(WebCase):
     def test_progress_and_remaining_time(self) -> None:
         job = self.job(self.attempt(measured=False))
-        job.claim()
-        job.report(3, 12)
-        Job.objects.filter(pk=job.pk).update(started_at=timezone.now() - timedelta(seconds=6))
+        with mock.patch("shapkeen.web.work.models.time.monotonic", side_effect=(100.0, 106.0)):
+            job.claim()
+            job.report(3, 12)
         answer = self.client.get(f"/job/{job.pk}/progress/", headers=HTMX)
         self.assertContains(answer, "3 of 12 frames, about 18 s left")
         self.assertNotIn("HX-Refresh", answer)
@@ -384,6 +384,26 @@ class Recovery(WebCase):
         self.run_job(attempt)
         job = self.job(attempt)
         self.assertEqual((job.state, job.tries), ("done", 2))
+
+    def test_work_waits_for_room_on_the_disk_and_goes_on_by_itself(self) -> None:
+        attempt = self.attempt(measured=False)
+        full = mock.patch.object(room.shutil, "disk_usage", return_value=mock.Mock(free=5_000_000))
+        with full:
+            self.assertEqual(self.run_job(attempt), "waiting")
+            place = f"/job/{self.job(attempt).pk}/progress/"
+            page = self.client.get(place, headers={"HX-Request": "true"})
+            self.assertContains(page, "5 MB are free, and 200 MB are needed")
+        with self.queue():
+            self.assertEqual(services.adopt_orphans(), 1)
+        self.assertEqual(self.run_job(attempt), "done")
+
+    def test_a_disk_that_fills_up_meanwhile_gives_the_job_back(self) -> None:
+        attempt = self.attempt(measured=False)
+        told = FaultError("x", code="internal", details="OSError: No space left on device")
+        for error in (OSError(28, "No space left on device"), told):
+            with mock.patch.object(surveying, "run_child", side_effect=error):
+                self.assertEqual(self.run_job(attempt), "waiting")
+        self.assertEqual(self.run_job(attempt), "done")
 
     def test_at_the_start_nobody_holds_a_job(self) -> None:
         job = self.job(self.attempt(measured=False))

@@ -10,7 +10,7 @@ from ...core.geometry.codec_profiles import CODEC_NAMES
 from ...core.geometry.timecode import timecode_of
 from ...core.geometry.words import ratio_words, size_words
 from ...core.promised.planning import Plan, Subject, sheet_of, sizes_of, warnings_of
-from ...core.promised.planning.choices import MODES, SQUEEZES
+from ...core.promised.planning.choices import MODES, RATE_WAYS, SQUEEZES
 from ...core.promised.planning.choosing import size_word
 from ...core.rehearsed import HDR_DISPLAYS, SDR_DISPLAYS
 from ...core.reported.figures.plan import plan_figure
@@ -60,6 +60,9 @@ def choices_shown(plan: Plan) -> dict[str, Any]:
             Option(f"{r.numerator}/{r.denominator}", ratio_words(r), r == chosen.rate)
             for r in rates
         ],
+        "rate_ways": [Option(n, words, n == chosen.rate_way) for n, words in RATE_WAYS.items()]
+        if plan.may_change_speed
+        else [],
         "codings": [
             Option(
                 f"{c.codec} {c.profile}",

@@ -47,6 +47,7 @@ CHOICES = (
     "bit_rate",
     "line_rate",
     "rate",
+    "rate_way",
     "coding",
     "sharpen",
 )

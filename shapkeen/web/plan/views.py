@@ -1,5 +1,6 @@
 """The Plan page of one title and one specification."""
 
+from contextlib import suppress
 from typing import Any
 
 from django.contrib import messages
@@ -9,6 +10,7 @@ from django.urls import reverse
 from django.views.decorators.cache import cache_control
 from django.views.decorators.http import require_GET, require_POST
 from django.views.decorators.vary import vary_on_headers
+from django_htmx.http import reswap, retarget
 
 from ...core.errors import CoreError, UsageError
 from ...core.promised.planning import Subject
@@ -54,10 +56,23 @@ def plan(request: HttpRequest, title_id: int) -> HttpResponse:
         subject = services.subject_of_title(title)
         context |= _planned(request, title, subject, spec, fields)
     except UsageError as error:
-        context |= {"error": error.text, "field": error.where}
+        context["error"] = error.text
+        if request.htmx:  # type: ignore[attr-defined]
+            return _slip(request, context)
+        # The other fields stay as they were asked for.
+        others = {name: value for name, value in fields.items() if name != error.where}
+        with suppress(UsageError):
+            context |= _planned(request, title, services.subject_of_title(title), spec, others)
     part = request.htmx and request.GET.get("part") == "plan"  # type: ignore[attr-defined]
     status = 422 if "error" in context and chosen else 200
     return render(request, "plan/_plan.html" if part else "plan/plan.html", context, status=status)
+
+
+def _slip(request: HttpRequest, context: dict[str, Any]) -> HttpResponse:
+    """Show what is wrong with a field beside the form, and leave all that was typed as it is."""
+    answer = render(request, "plan/_error.html", context, status=422)
+    retarget(answer, "#plan-error")
+    return reswap(answer, "innerHTML")
 
 
 def _likely(title: Title, known: list[Specification]) -> Specification:
@@ -95,7 +110,10 @@ def keep(request: HttpRequest, title_id: int) -> HttpResponse:
     form = KeepForm(request.POST)
     if spec is None:
         raise Http404
-    again = f"{reverse('plan:plan', args=[title.pk])}?specification={spec.key}"
+    sent = request.POST.copy()
+    for name in ("csrfmiddlewaretoken", "delivery_name"):
+        sent.pop(name, None)
+    again = f"{reverse('plan:plan', args=[title.pk])}?{sent.urlencode()}"
     if not form.is_valid():
         messages.error(request, "The plan was not kept: name the delivery.")
         return redirect(again)

@@ -12,6 +12,7 @@ from django.utils import timezone
 
 from ...core.remaining import Remaining
 from .kinds import Kind, kind_named
+from .room import missing_words
 
 WRITE_S = 0.5
 """Progress is written at most twice a second."""
@@ -129,6 +130,16 @@ class Job(models.Model):
         self._remaining.learn(0, 0, time.monotonic())
         self.refresh_from_db()
         return bool(taken)
+
+    def let_go(self) -> None:
+        """Give a job back, to be begun again once what it lacks is there."""
+        self.state, self.beat = self.State.WAITING, None
+        self.save(update_fields=["state", "beat"])
+
+    @property
+    def lacking(self) -> str:
+        """Return what a waiting job waits for beside a worker, in words; empty where nothing."""
+        return missing_words() if self.state == self.State.WAITING else ""
 
     def report(self, done: int, total: int) -> bool:
         """Save progress, at most twice a second; False where the job shall stop."""

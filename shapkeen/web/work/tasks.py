@@ -10,6 +10,7 @@ from ...core.errors import CoreError, InternalError
 from ...core.reported.error import error_object
 from .errors import FaultError, StoppedError
 from .models import Job
+from .room import is_out_of_room, missing_words
 
 log = logging.getLogger(__name__)
 
@@ -20,6 +21,8 @@ def run_job(job_id: int) -> str:
     job = Job.objects.filter(pk=job_id).first()
     if job is None:
         return "gone"
+    if missing_words() and not job.is_over:
+        return job.state  # it is queued again until there is room (services.adopt_orphans)
     if not job.claim():
         if job.cancel and not job.is_over:
             job.end(Job.State.STOPPED)
@@ -28,19 +31,27 @@ def run_job(job_id: int) -> str:
         job.definition.run(job)
     except StoppedError:
         job.end(Job.State.STOPPED)
-    except InternalError as error:
-        _log_fault(job, error)
-        job.end(Job.State.FAILED, {**error_object(error), "ours": True})
-    except CoreError as error:
-        job.end(Job.State.FAILED, error_object(error))
     except OperationalError:
         raise  # the database is away or full: nothing can be written of it now either
-    except Exception as error:  # every failure must end its job, whatever it is
-        log.exception("job %s (%s) failed", job.pk, job)
-        job.end(Job.State.FAILED, _unforeseen(error))
+    except Exception as error:  # noqa: BLE001  (every failure must end its job, whatever it is)
+        _fail(job, error)
     else:
         job.end(Job.State.DONE)
     return job.state
+
+
+def _fail(job: Job, error: Exception) -> None:
+    """Save why a job failed: by the file, or by us; or give it back until there is room."""
+    if is_out_of_room(error):
+        job.let_go()
+    elif isinstance(error, InternalError):
+        _log_fault(job, error)
+        job.end(Job.State.FAILED, {**error_object(error), "ours": True})
+    elif isinstance(error, CoreError):
+        job.end(Job.State.FAILED, error_object(error))
+    else:
+        log.error("job %s (%s) failed", job.pk, job, exc_info=error)
+        job.end(Job.State.FAILED, _unforeseen(error))
 
 
 def _log_fault(job: Job, error: InternalError) -> None:

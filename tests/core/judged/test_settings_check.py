@@ -78,11 +78,14 @@ class SettingCheck(unittest.TestCase):
         self.assertEqual(found["Sound codec"][0], "no sound")
 
     def test_a_setting_that_was_not_made_is_as_the_master_has_it(self) -> None:
-        fields = {"rate": "25/1"}
-        found = self.otherwise(file_of("export.mp4"), fields=fields)
-        self.assertEqual(
-            found, {"Frame rate": ("24 frames/s", True), "Mark in and out": ("48 frames", True)}
-        )
+        # 24 to 25 by speed keeps the frames; made anew for the rate there would be 50
+        rate, frames = ("24 frames/s", True), ("48 frames", True)
+        for way, wanted in (
+            ("speed", {"Frame rate": rate}),
+            ("frames", {"Frame rate": rate, "Mark in and out": frames}),
+        ):
+            fields = {"rate": "25/1", "rate_way": way}
+            self.assertEqual(self.otherwise(file_of("export.mp4"), fields=fields), wanted)
 
     def test_witnesses_that_differ_are_both_told(self) -> None:
         export = file_of("export.mp4", wrapper={"transfer": 1})

@@ -43,6 +43,7 @@ MASTER = Subject(
     mastered_on=None,
     content_light=None,
 )
+NEARLY_60 = replace(MASTER, rate=Fraction(60000, 1001))
 HD = replace(MASTER, raster=(1920, 1080))
 SQUEEZED = replace(MASTER, aspect=(4, 3))
 
@@ -189,7 +190,9 @@ class Cautions(unittest.TestCase):
             (MASTER, "cormorant-screens", {"mode": "bars"}, "Bars inside the picture"),
             (MASTER, "cormorant-screens", {"mode": "own"}, "12:5 is asked for"),
             (MASTER, "vellmar-dome", {"rate": "60000/1001"}, "stutters"),
-            (replace(MASTER, rate=Fraction(60000, 1001)), "vellmar-dome", {}, "every thousandth"),
+            (NEARLY_60, "vellmar-dome", {"rate_way": "frames"}, "every thousandth"),
+            # 3.6 s an hour: 1/1000 of 3600 s
+            (NEARLY_60, "vellmar-dome", {}, "drifts by 3.6 s an hour"),
         ):
             with self.subTest(text=text):
                 self.assertIn(text, words(planned(subject, key, **fields))[1])
@@ -267,6 +270,8 @@ class Results(unittest.TestCase):
             "Scaling",
             "Frame rate",
             "Mark in and out",
+            "Primaries",
+            "Matrix coefficients",
             "Codec",
             "Profile",
             "Level",
@@ -281,6 +286,44 @@ class Results(unittest.TestCase):
         ):
             self.assertIn(name, names)
         self.assertEqual(sheet_from_object(json.loads(json.dumps(sheet_to_object(sheet)))), sheet)
+
+    def test_24_to_25_by_speed_keeps_every_frame(self) -> None:
+        # 25 ÷ 24: 104.17 %, an hour becomes 57.6 minutes, 0.71 semitones up (12 log2 of it)
+        plan = planned(MASTER, "breakwater-stream", rate="25/1")
+        self.assertEqual((plan.frames, plan.changes_speed), (2400, True))
+        self.assertAlmostEqual(plan.file_size.duration_s, 96.0)
+        self.assertIn("an hour becomes 57.6 minutes, and the sound 0.71 semitones", words(plan)[1])
+        values = {setting.name: setting.value for setting in sheet_of(plan).settings}
+        self.assertEqual(values["Speed"], "104.2 %, each frame of the master once")
+        self.assertIn("2400 in all", values["Mark in and out"])
+        promised = promise_of_plan(plan).traits["frame_rate"]
+        self.assertEqual((promised.value, promised.converted_from), ((25, 1), (24, 1)))
+        anew = planned(MASTER, "breakwater-stream", rate="25/1", rate_way="frames")
+        self.assertEqual((anew.frames, anew.changes_speed), (2500, False))
+        self.assertIn("movement stutters", words(anew)[1])
+        # twice as fast is no speed-up that anyone calls one
+        self.assertFalse(planned(MASTER, "breakwater-stream", rate="48/1").may_change_speed)
+
+    def test_levels_stand_in_the_sheets_own_depth(self) -> None:
+        # ITU-R BT.709-6 and BT.2100-2: 16 and 235 times 2 to the power of depth - 8
+        found = set()
+        for spec in SPECS.values():
+            plan = planned(MASTER, spec.key)
+            line = next(one for one in sheet_of(plan).settings if one.name == "Range")
+            levels = {8: "16 to 235 in 8 bits", 10: "64 to 940 in 10 bits"}[spec.bit_depth]
+            self.assertEqual(line.why, f"levels {levels}")
+            found.add(spec.bit_depth)
+        self.assertEqual(found, {8, 10})
+
+    def test_every_sheet_states_all_three_code_points(self) -> None:
+        for matrix, primaries, told in ((1, 1, 1), (0, 12, 1), (None, 9, 9)):
+            plan = planned(replace(MASTER, matrix=matrix, primaries=primaries), "lantern-archive")
+            facts = {one.fact: one.wanted for one in sheet_of(plan).settings}
+            self.assertEqual(facts["matrix"], told)
+        silent = replace(MASTER, transfer=None, primaries=None)
+        names = [one.name for one in sheet_of(planned(silent, "lantern-archive")).settings]
+        for name in ("Transfer function", "Primaries", "Matrix coefficients"):
+            self.assertIn(name, names)
 
     def test_no_raster_or_an_impossible_one_cannot_be_planned(self) -> None:
         for both in (

@@ -12,6 +12,13 @@ MODES = {
     "fill": "fill, and cut what is over",
     "cut": "cut at full size",
 }
+RATE_WAYS = {
+    "speed": "played faster or slower, each frame once",
+    "frames": "at the same speed, frames repeated or left out",
+}
+SPEED_SHARE = Fraction(1, 20)
+"""24 to 25 frames/s is 4.2 %: the most that goes unnoticed with the sound's pitch set back (common
+practice, no source)."""
 SQUEEZES = {"resample": "resample to square samples", "flag": "keep the flag"}
 
 
@@ -31,8 +38,9 @@ class Shot:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Choices:
-    """What the editor decides. mode: one of MODES. squeeze: one of SQUEEZES.
+    """What the editor decides.
 
+    mode: one of MODES; squeeze: of SQUEEZES; rate_way: of RATE_WAYS.
     sharpen: a little, on purpose, for a service that softens. across, down:
     where a cut lies, 0 left or top to 1. bit_rate: bits a second; line_rate: of
     the line that it is sent over.
@@ -47,6 +55,7 @@ class Choices:
     coding: Coding
     bit_rate: int
     rate: Fraction
+    rate_way: str = "speed"
     packing: str = "one eye"
     line_rate: float = 20e6
     sharpen: bool = False

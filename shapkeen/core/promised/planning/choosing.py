@@ -10,7 +10,7 @@ from ...errors import UsageError
 from ...geometry.codec_profiles import Wanted, codec_profile_of
 from ...geometry.framing import ImpossibleError, Size, is_whole
 from ..specification import Coding, Specification
-from .choices import MODES, SQUEEZES, Choices, Shot
+from .choices import MODES, RATE_WAYS, SQUEEZES, Choices, Shot
 from .layout import Layout, layout_of, sizes_of
 from .subject import Subject
 
@@ -101,6 +101,7 @@ def choices_from(
         sharpen=spec.softens and data.get("sharpen") == "yes",
         line_rate=_number(data, "line_rate", start.line_rate / 1e6, 0.05, 1e6) * 1e6,
         rate=_rate(data, start.rate),
+        rate_way=data["rate_way"] if data.get("rate_way") in RATE_WAYS else start.rate_way,
         coding=next(
             (c for c in spec.codecs if _coding_word(c) == data.get("coding")), start.coding
         ),

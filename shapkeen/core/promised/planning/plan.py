@@ -14,7 +14,7 @@ from ...geometry.codec_profiles import (
 )
 from ...geometry.packing import packing_of
 from ..specification import Coding, Specification
-from .choices import Choices, Shot
+from .choices import SPEED_SHARE, Choices, Shot
 from .choosing import wanted_of
 from .layout import Layout, layout_of
 from .subject import Subject
@@ -88,9 +88,24 @@ class Plan:
         return self.choices.rate != self.subject.rate
 
     @property
+    def may_change_speed(self) -> bool:
+        """Return whether the rates are so near that playing each frame once is a way."""
+        return self.is_rate_changed and abs(self.speed - 1) <= SPEED_SHARE
+
+    @property
+    def changes_speed(self) -> bool:
+        """Return whether every frame is kept, and shown for a little shorter or longer."""
+        return self.may_change_speed and self.choices.rate_way == "speed"
+
+    @property
+    def speed(self) -> Fraction:
+        """Return the delivery's rate ÷ the master's."""
+        return self.choices.rate / self.subject.rate
+
+    @property
     def frames(self) -> int | None:
         """Return how many frames the delivery has."""
-        if self.subject.frames is None or not self.is_rate_changed:
+        if self.subject.frames is None or not self.is_rate_changed or self.changes_speed:
             return self.subject.frames
         return round(self.subject.frames * self.choices.rate / self.subject.rate)
 
@@ -121,7 +136,7 @@ def make_plan(
     wanted = wanted_of(layout, specification, choices)
     profile = choices.coding.known
     assert profile is not None  # noqa: S101  (specifications are checked when they come in)
-    return Plan(
+    plan = Plan(
         subject=subject,
         specification=specification,
         choices=choices,
@@ -130,6 +145,10 @@ def make_plan(
         codec_profiles=codec_profiles_of(wanted),
         file_size=_file_size(subject, specification, choices, layout, speeds or {}),
     )
+    if not plan.changes_speed:
+        return plan
+    faster = replace(subject, rate=choices.rate, duration_s=None)
+    return replace(plan, file_size=_file_size(faster, specification, choices, layout, speeds or {}))
 
 
 def _file_size(

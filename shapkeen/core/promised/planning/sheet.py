@@ -19,6 +19,9 @@ from .plan import Plan
 from .promising import PRIMARIES as PRIMARIES_OF_LIGHT
 from .warning import SHAPES_ALIKE
 
+MATRIX_OF_PRIMARIES = {1: 1, 5: 5, 6: 6, 9: 9, 12: 1}
+"""H.273 code points: the luma–chroma matrix that goes with primaries. P3-D65 has none of its own,
+and takes BT.709's (common practice, no source)."""
 STATED = "stated"
 """Wanted of a fact that must only be there, whatever its value."""
 PICTURE, TIME, CODING, COLOUR, SOUND, FILE = (
@@ -155,6 +158,11 @@ def _time(plan: Plan) -> Iterator[Setting]:
         "frame_rate",
         [rate.numerator, rate.denominator],
     )
+    if plan.changes_speed:
+        words = f"{float(plan.speed) * 100:.4g} %, each frame of the master once"
+        yield Setting(TIME, "Speed", words, "picture and sound together; pitch set back")
+    elif plan.is_rate_changed:
+        yield Setting(TIME, "Speed", "100 %, frames repeated or left out", "movement stutters")
     frames = plan.frames
     if frames:
         yield Setting(
@@ -193,7 +201,8 @@ def _coding(plan: Plan) -> Iterator[Setting]:
 def _colour(plan: Plan) -> Iterator[Setting]:
     subject = plan.subject
     transfer, primaries = subject.transfer, subject.primaries
-    matrix: int | None = None
+    # RGB has no matrix, and goes out with that of its primaries.
+    matrix = subject.matrix or MATRIX_OF_PRIMARIES.get(primaries or 0)
     if plan.is_light_converted:
         transfer, primaries = LIGHTS[plan.light], PRIMARIES_OF_LIGHT[plan.light]
         matrix = primaries
@@ -208,10 +217,17 @@ def _colour(plan: Plan) -> Iterator[Setting]:
         ("Primaries", "primaries", primaries, PRIMARIES),
         ("Matrix coefficients", "matrix", matrix, MATRICES),
     ):
-        if value is not None:
-            why = f"H.273 code {value}"
-            yield Setting(COLOUR, name, names.get(value, str(value)), why, fact, value)
-    yield Setting(COLOUR, "Range", "limited", "levels 64 to 940 in 10 bits", "range", "limited")
+        if value is None:
+            yield Setting(
+                COLOUR, name, "as graded; the master does not say", "state it in the file"
+            )
+            continue
+        why = f"H.273 code {value}"
+        yield Setting(COLOUR, name, names.get(value, str(value)), why, fact, value)
+    depth = plan.specification.bit_depth
+    black, white = 16 << (depth - 8), 235 << (depth - 8)
+    levels = f"levels {black} to {white} in {depth} bits"
+    yield Setting(COLOUR, "Range", "limited", levels, "range", "limited")
     if plan.light == "pq":
         yield from _mastering(plan)
 

@@ -38,6 +38,7 @@ class Subject:
     mastered_on: TraitValue | None
     content_light: TraitValue | None
     has_sound: bool = True
+    matrix: int | None = None
 
     @property
     def shape(self) -> Fraction:
@@ -103,6 +104,7 @@ def subject_of(master: Declaration) -> Subject:
         mastered_on=_said(master, "mastering_display"),
         content_light=_said(master, "content_light"),
         has_sound=bool(master.audio),
+        matrix=_whole(master, "matrix"),
     )
 
 

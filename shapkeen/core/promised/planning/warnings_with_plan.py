@@ -5,6 +5,7 @@ Limits are the specification's; sentences without a limit are common practice.
 
 from collections.abc import Callable, Iterator
 from fractions import Fraction
+from math import log2
 
 from ...geometry.codec_profiles import MEZZANINE, CodecProfile
 from ...geometry.framing import is_whole
@@ -145,6 +146,9 @@ def _changed_rate(plan: Plan) -> Iterator[PlanWarning]:
     own, rate = plan.subject.rate, plan.choices.rate
     if own == rate:
         return
+    if plan.changes_speed:
+        yield _other_speed(plan)
+        return
     near = abs(float(rate / own) - 1) < 0.002
     text = (
         f"{told(own)} and {told(rate)} frames/s are not the same: played as the other, sound "
@@ -154,6 +158,21 @@ def _changed_rate(plan: Plan) -> Iterator[PlanWarning]:
         "movement stutters."
     )
     yield PlanWarning(HARM, text, "The rate follows the source wherever the service lets it.")
+
+
+def _other_speed(plan: Plan) -> PlanWarning:
+    """Return what playing each frame once at another rate does to length and pitch."""
+    change = float(plan.speed - 1)
+    semitones = 12 * log2(plan.speed)
+    way = "faster" if change > 0 else "slower"
+    return PlanWarning(
+        NOTE,
+        f"Every frame is kept and plays {abs(change) * 100:.2g} % {way}: an hour becomes "
+        f"{60 / float(plan.speed):.1f} minutes, and the sound {abs(semitones):.2g} semitones "
+        f"{'higher' if change > 0 else 'lower'}; sound that is left as it is drifts by "
+        f"{3600 * abs(1 - 1 / float(plan.speed)):.3g} s an hour.",
+        "Change the speed of picture and sound together, and set the sound's pitch back.",
+    )
 
 
 def _cutting(plan: Plan) -> Iterator[PlanWarning]:

@@ -29,10 +29,12 @@ from ....library.models import Attempt, Delivery, Reel
 from ....library.uploads import remove_leftovers as remove_half_uploads
 from ....work.made import remove_leftovers
 from ....work.models import Job
+from ....work.room import missing_words
 from ....work.services import adopt_orphans, free_all
 
 POLL_S = 0.2
 ADOPT_S = 5.0
+ROOM_S = 2.0
 DEMO_WORKERS = 2
 """Its files are short: each is measured in one process."""
 THREADS, HEADER_S = 48, 10
@@ -52,6 +54,8 @@ class Keeper:
     started: float = 0.0
     failures: int = 0
     not_before: float = field(default=0.0)
+    owes: bool = False
+    """Whether the tasks of a worker that ended were not given back yet."""
 
     def start(self) -> None:
         # A session of its own, so that it can be ended with all it started. The pipe to its
@@ -63,14 +67,17 @@ class Keeper:
 
     def look_after(self) -> None:
         """Start the process, again if it ended, with growing pauses if it keeps ending."""
+        if self.owes:
+            with suppress(DatabaseError):  # a full disk: tried again
+                requeue(self.worker_id)
+                self.owes = False
         if self.process is None:
             if time.monotonic() >= self.not_before:
                 self.start()
             return
         if self.process.poll() is None:
             return
-        if self.worker_id:
-            requeue(self.worker_id)
+        self.owes = bool(self.worker_id)
         settled = time.monotonic() - self.started > SETTLED_AFTER_S
         self.failures = 0 if settled else self.failures + 1
         pause = min(FIRST_WAIT_S * 2**self.failures, LONGEST_WAIT_S)
@@ -100,6 +107,7 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         lock = self._lock(settings.CONF.data_dir / "serve.lock")
         self._check_port(options["port"])
+        self._wait_for_room()
         self._prepare(demo=options["demo"])
         host = socket.gethostname()
         _take_up_again(host)
@@ -126,9 +134,20 @@ class Command(BaseCommand):
                 time.sleep(POLL_S)
         finally:
             _end(keepers)
-            requeue(f"{host}-{os.getpid()}-")
+            with suppress(DatabaseError):  # the next start does it, too
+                requeue(f"{host}-{os.getpid()}-")
             lock.close()
         self.stdout.write("Stopped.")
+
+    def _wait_for_room(self) -> None:
+        """Wait until there is room on the disk; whatever is written to a full one is half."""
+        told = ""
+        while words := missing_words():
+            if words != told:
+                self.stdout.write(words)
+                self.stdout.flush()
+            told = words
+            time.sleep(ROOM_S)
 
     def _prepare(self, *, demo: bool) -> None:
         """Bring database and static files up to date; both are quick when nothing changed."""
