@@ -8,8 +8,9 @@ from unittest import mock
 from urllib.parse import urlencode
 
 from django.conf import settings
+from django.contrib.auth import get_user_model
 from django.core.files.uploadedfile import SimpleUploadedFile
-from django.test import Client, SimpleTestCase
+from django.test import Client, SimpleTestCase, TestCase
 
 from shapkeen.web.config import conf
 from tests.web.base import WebCase
@@ -79,6 +80,30 @@ class Passwords(WebCase):
         for _ in range(3):
             self.assertContains(self.enter(client, "wrong"), "do not go together")
         self.assertEqual(self.enter(client, "a-long-enough-one").status_code, 302)
+
+
+class FirstAccount(TestCase):
+    """On an empty installation, a new user is led to the first account; once, and never again."""
+
+    def make(self, name: str = "ines", again: str = "a-long-enough-one"):
+        sent = {"username": name, "password1": "a-long-enough-one", "password2": again}
+        form = "application/x-www-form-urlencoded"
+        return self.client.post("/first-account/", urlencode(sent), content_type=form)
+
+    def test_from_any_address_to_the_first_account_and_in(self) -> None:
+        answer = self.client.get("/", follow=True)
+        self.assertContains(answer, "Nobody has an account here yet")
+        self.assertContains(self.make(again="another"), "match", status_code=422)
+        self.assertRedirects(self.make(), "/")
+        self.assertEqual(self.client.get("/").context["user"].username, "ines")
+
+    def test_it_closes_as_soon_as_there_is_one(self) -> None:
+        self.make()
+        other = Client()
+        self.assertRedirects(other.get("/first-account/"), "/log-in/")
+        self.client = other
+        self.assertRedirects(self.make("mallory"), "/log-in/")
+        self.assertEqual(get_user_model().objects.count(), 1)
 
 
 class Installation(SimpleTestCase):

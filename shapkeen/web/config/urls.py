@@ -3,8 +3,11 @@
 from django.contrib.auth import views as auth
 from django.urls import include, path
 
+from ..people import views as people
+
 urlpatterns = [
-    path("log-in/", auth.LoginView.as_view(template_name="account/log_in.html"), name="login"),
+    path("log-in/", people.LogInView.as_view(), name="login"),
+    path("first-account/", people.first_account, name="first-account"),
     path("log-out/", auth.LogoutView.as_view(), name="logout"),
     path("", include("shapkeen.web.library.urls")),
     path("", include("shapkeen.web.work.urls")),

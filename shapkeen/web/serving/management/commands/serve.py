@@ -27,6 +27,7 @@ from .....core.errors import CoreError
 from ....bench.services import measure
 from ....library.models import Attempt, Delivery, Reel
 from ....library.uploads import remove_leftovers as remove_half_uploads
+from ....people.views import is_empty
 from ....work.made import remove_leftovers
 from ....work.models import Job
 from ....work.room import missing_words
@@ -194,6 +195,9 @@ class Command(BaseCommand):
         self.stdout.write(f"\n  Shapkeen is at  http://127.0.0.1:{port}/")
         if greeting:
             self.stdout.write(greeting)
+        elif is_empty():
+            self.stdout.write("  Nobody has an account yet: open it to make the first one.")
+        connections.close_all()
         self.stdout.write("  Ctrl-C stops it.")
         self.stdout.flush()
 

@@ -1,0 +1,1 @@
+"""Accounts: the first one, and logging in."""
