@@ -14,7 +14,7 @@ from filelock import FileLock
 from shapkeen.core.compared import state_of, survey_key
 from shapkeen.core.judged import read_pair_by
 from shapkeen.core.judged.form import declaration_from_bytes
-from shapkeen.core.promised import promise_from_json, promise_from_master
+from shapkeen.core.promised import promise_from_layers, promise_from_master
 from shapkeen.web.bench import works
 from shapkeen.web.work.boundary import run_child
 
@@ -24,7 +24,7 @@ RUN = Path(tempfile.gettempdir()) / "shapkeen-surveys"
 
 def remembered(work: Any, **request: Any) -> dict[str, Any]:
     """Do as run_child, but measure equal pairs once."""
-    told = json.dumps([request["promise"], request["frames"]]).encode()
+    told = json.dumps([request["promises"], request["frames"]]).encode()
     parts = (Path(request[side]).read_bytes() for side in ("master", "export"))
     folder = RUN / hashlib.sha256(told + b"".join(parts)).hexdigest()[:32]
     RUN.mkdir(exist_ok=True)
@@ -39,8 +39,7 @@ def remembered(work: Any, **request: Any) -> dict[str, Any]:
     states = [state_of(Path(request[side])) for side in ("master", "export")]
     kept = [(folder / name).read_bytes() for name in (works.MASTER, works.EXPORT)]
     master, export = map(declaration_from_bytes, kept)
-    text = request["promise"]
-    wanted = promise_from_json(text, origin=request["origin"]) if text.strip() else None
+    wanted = promise_from_layers(request["promises"])
     reading = read_pair_by(promise_from_master(master, overrides=wanted), master, export)
     found["states"] = [asdict(state) for state in states]
     found["key"] = survey_key(*states, reading, frames=request["frames"])

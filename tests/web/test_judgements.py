@@ -78,7 +78,7 @@ class Judging(WebCase):
             if not seen:
                 delivery = Delivery.objects.select_related("title__master").get()
                 change_promise(delivery, promise(transfer=18), by=None)
-            seen.append(request["promise"])
+            seen.append(request["promises"])
             return found
 
         with mock.patch.object(surveying, "run_child", run):

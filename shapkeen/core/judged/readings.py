@@ -6,7 +6,7 @@ from fractions import Fraction
 from typing import Any
 
 from ..colour.coding import Coding
-from ..declared import Declaration
+from ..declared import Declaration, TraitValue
 from ..measured import Move, Reading
 from ..measured.model import coding_of
 from ..promised import Promise, stated_by
@@ -66,7 +66,7 @@ def _peak(declaration: Declaration) -> float | None:
 
 def promised_coding(promise: Promise, master: Declaration) -> Coding | None:
     """Return the coding that the promise asks for; None where it is the master's own."""
-    own, codes = plan_reading(master), {}
+    own, codes = _as_promised(plan_reading(master), promise), {}
     for trait in ("transfer", "primaries", "matrix"):
         codes[trait] = _code(promise.value(trait)) or getattr(own, trait) or 0
     promised_range = promise.value("range")
@@ -94,18 +94,24 @@ def planned_readings(
 
 
 def _as_promised(master: Reading, promise: Promise) -> Reading:
-    """Return how a master is to be read: what it leaves unsaid of sphere and eyes, as promised."""
+    """Return how a master is to be read: what it leaves unsaid, as promised."""
 
-    def had(trait: str) -> str | None:
+    def had(trait: str) -> TraitValue | None:
         promised = promise.traits.get(trait)
-        value = (promised.converted_from or promised.value) if promised else None
+        return (promised.converted_from or promised.value) if promised else None
+
+    def word(trait: str) -> str | None:
+        value = had(trait)
         return value if isinstance(value, str) else None
 
     return replace(
         master,
         moves=_moves(promise),
-        projection=master.projection or had("projection"),
-        stereo=master.stereo or had("stereo"),
+        transfer=master.transfer or _code(had("transfer")),
+        matrix=master.matrix or _code(had("matrix")),
+        primaries=master.primaries or _code(had("primaries")),
+        projection=master.projection or word("projection"),
+        stereo=master.stereo or word("stereo"),
     )
 
 

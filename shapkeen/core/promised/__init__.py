@@ -1,7 +1,7 @@
 """What must survive: the registry of traits, and promises with the origin of each value."""
 
 from .digest import promise_digest
-from .file import promise_from_json, promise_to_json, read_promise_file
+from .file import promise_from_json, promise_from_layers, promise_to_json, read_promise_file
 from .forms import SHARPENED
 from .master import (
     SHOWN_FLAT,
@@ -33,6 +33,7 @@ __all__ = [
     "promise_beside",
     "promise_digest",
     "promise_from_json",
+    "promise_from_layers",
     "promise_from_master",
     "promise_shown",
     "promise_to_json",

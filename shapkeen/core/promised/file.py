@@ -1,7 +1,7 @@
 """The promise file: `shapkeen.promise/1`, read with care and written back."""
 
 import json
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from pathlib import Path
 
 from ..declared import TraitValue
@@ -32,6 +32,18 @@ def read_promise_file(path: Path) -> Promise:
     except (OSError, UnicodeDecodeError) as error:
         raise _refuse(f"The promise file cannot be read: {error}.", path.name) from error
     return promise_from_json(text, origin=f"promise file {path.name}")
+
+
+def promise_from_layers(layers: Iterable[tuple[str, str]]) -> Promise | None:
+    """Return the promise of several texts, each with its origin, later ones winning trait by trait.
+
+    None where all are empty. Raises UsageError as promise_from_json.
+    """
+    traits: dict[str, Promised] = {}
+    for text, origin in layers:
+        if text.strip():
+            traits |= promise_from_json(text, origin=origin).traits
+    return Promise(traits=traits) if traits else None
 
 
 def promise_from_json(text: str, *, origin: str) -> Promise:

@@ -2,10 +2,11 @@
 
 from django.urls import path
 
-from . import views
+from . import silence, views
 
 app_name = "bench"
 urlpatterns = [
+    path("title/<int:title_id>/silence/", silence.silence, name="silence"),
     path("attempt/<int:attempt_id>/", views.bench, name="bench"),
     path("attempt/<int:attempt_id>/measure/", views.measure, name="measure"),
     path("attempt/<int:attempt_id>/trait/<slug:name>/", views.trait, name="trait"),

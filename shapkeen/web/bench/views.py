@@ -15,6 +15,7 @@ from ...core.reported.figures.thread import station_heads
 from ...core.reported.slip import slip_of
 from ..library.access import visible_attempt, visible_reel
 from ..library.models import Attempt
+from ..library.promise import is_silent
 from ..library.services import read_sheet
 from ..work.models import Job
 from . import services
@@ -30,7 +31,7 @@ def bench(request: HttpRequest, attempt_id: int) -> HttpResponse:
         return waiting(request, attempt, place="bench")
     opened = request.GET.get("open", "")
     verdict = next((v for v in comparison.survival.verdicts if v.trait == opened), None)
-    families = bench_families(comparison)
+    families, title = bench_families(comparison), attempt.delivery.title
     context = {
         "attempt": attempt,
         "place": "bench",
@@ -44,6 +45,7 @@ def bench(request: HttpRequest, attempt_id: int) -> HttpResponse:
         "survey": comparison.survey,
         "notices": comparison.export.notices,
         "settings_check": check_sheet(attempt, comparison),
+        "is_silent": is_silent(title) and not title.answers_text,
         **standing(attempt),
     }
     return render(request, "bench/bench.html", context)

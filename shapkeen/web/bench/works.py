@@ -15,15 +15,14 @@ def survey(request: Answer, report: Report) -> Answer:
     from ...core.compared import survey_files
     from ...core.judged.form import declaration_to_bytes
     from ...core.measured.survey.form import drawn_to_bytes, series_to_bytes, survey_to_bytes
-    from ...core.promised import promise_from_json
+    from ...core.promised import promise_from_layers
     from ...core.reported.declaration import declaration_object
     from ..work.executors import pool_named
 
-    text = request.get("promise") or ""
     made = survey_files(
         Path(request["master"]),
         Path(request["export"]),
-        overrides=promise_from_json(text, origin=request["origin"]) if text.strip() else None,
+        overrides=promise_from_layers(request["promises"]),
         frames=request["frames"],
         pool=pool_named(request["executor"], request["workers"]),
         folder=Path(request["folder"]) if request.get("folder") else None,

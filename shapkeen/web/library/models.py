@@ -14,7 +14,7 @@ from django.utils import timezone
 
 from ...core.declared import fingerprint
 from ...core.errors import CoreError
-from ...core.promised import Promise, promise_digest, promise_from_json, promise_from_master
+from ...core.promised import Promise, promise_digest, promise_from_layers, promise_from_master
 from ...core.reported.declared import declaration_from_object
 from . import roots
 
@@ -103,6 +103,12 @@ class Title(models.Model):
     note = models.CharField(max_length=200, blank=True)
     master = models.OneToOneField(Reel, on_delete=models.PROTECT, related_name="title")
     created_at = models.DateTimeField(auto_now_add=True)
+    answers_text = models.TextField(blank=True)
+    """What someone said of a master that does not say it itself, as a promise file."""
+    answers_at = models.DateTimeField(null=True)
+    answers_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+"
+    )
 
     objects = TitleQuerySet.as_manager()
 
@@ -114,6 +120,11 @@ class Title(models.Model):
 
     def get_absolute_url(self) -> str:
         return reverse("library:title", args=[self.pk])
+
+    @property
+    def answers_origin(self) -> str:
+        """Return who said it, where its values are shown."""
+        return f"said of the silent master by {self.answers_by or 'someone'}"
 
     @property
     def file_path(self) -> str:
@@ -158,9 +169,12 @@ class Delivery(models.Model):
 
     def overrides(self) -> Promise | None:
         """Return the delivery's own promise, None where it asks for nothing of its own."""
-        if not self.promise_text.strip():
-            return None
-        return promise_from_json(self.promise_text, origin=f"delivery {self.name}")
+        return promise_from_layers(self.promise_layers())
+
+    def promise_layers(self) -> list[tuple[str, str]]:
+        """Return what is promised beside the master's own words: texts with their origins."""
+        said = (self.title.answers_text, self.title.answers_origin)
+        return [said, (self.promise_text, f"delivery {self.name}")]
 
     def effective_promise(self) -> Promise:
         """Return all that is promised; raises UsageError where the master cannot keep it."""

@@ -1,8 +1,10 @@
-"""A title's promise as the Title page shows it."""
+"""A title's promise as the Title page shows it, and what its master leaves open."""
 
 from dataclasses import dataclass
 
-from ...core.promised import FAMILIES, Trait, promise_words, trait_by_name
+from ...core.judged.silence import question_of
+from ...core.promised import FAMILIES, Trait, promise_from_layers, promise_words, trait_by_name
+from ...core.reported.declared import declaration_from_object, promise_of
 from .models import Delivery, Title
 
 
@@ -20,10 +22,9 @@ def promise_families(
     title: Title, delivery: Delivery | None = None
 ) -> list[tuple[str, list[PromiseLine]]]:
     """Return family → lines, from the master's stored declaration and a delivery's own promise."""
-    from ...core.reported.declared import declaration_from_object, promise_of
-
     master = declaration_from_object(title.master.declaration)
-    promise = promise_of(master, delivery.overrides() if delivery else None)
+    layers = delivery.promise_layers() if delivery else [(title.answers_text, title.answers_origin)]
+    promise = promise_of(master, promise_from_layers(layers))
     lines: dict[str, list[PromiseLine]] = {family: [] for family in FAMILIES}
     for name, promised in promise.traits.items():
         trait = trait_by_name(name)
@@ -32,3 +33,8 @@ def promise_families(
             line = PromiseLine(trait, words, promised.origin, promised.explicit)
             lines[trait.family].append(line)
     return [(family, found) for family, found in lines.items() if found]
+
+
+def is_silent(title: Title) -> bool:
+    """Return whether its master leaves something open that must be asked."""
+    return question_of(declaration_from_object(title.master.declaration), None) is not None

@@ -1,6 +1,6 @@
 """Bringing files in: masters with their titles, exports with their deliveries."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -12,6 +12,8 @@ from django.db import transaction
 from django.db.models import Max
 from django.utils import timezone
 
+from ...core.declared import TraitValue
+from ...core.promised import Promise, Promised, promise_to_json
 from ...core.reported.declared import declaration_from_object
 from ...core.reported.sheet import FileSheet, file_sheet, outline_from_object
 from ..work.boundary import run_child
@@ -94,6 +96,22 @@ def change_promise(delivery: Delivery, text: str, *, by: User) -> None:
     """Save a delivery's own promise; whoever judges by it hears of it."""
     delivery.set_promise(text, by=by, at=timezone.now())
     promise_changed.send(sender=Delivery, delivery=delivery)
+
+
+@transaction.atomic
+def answer_for_master(title: Title, values: Mapping[str, TraitValue], *, by: User) -> None:
+    """Save what someone says of a silent master; every delivery is judged by it.
+
+    Raises UsageError where the master cannot be so.
+    """
+    said = {name: Promised(value=value, origin="", explicit=True) for name, value in values.items()}
+    title.answers_text = promise_to_json(Promise(traits=said)) if said else ""
+    title.answers_at = timezone.now()
+    title.answers_by = by if by is not None and by.is_authenticated else None  # type: ignore[assignment]
+    title.save(update_fields=["answers_text", "answers_at", "answers_by"])
+    for delivery in title.deliveries.select_related("title__master"):
+        delivery.refresh_digest()
+        promise_changed.send(sender=Delivery, delivery=delivery)
 
 
 def create_title(

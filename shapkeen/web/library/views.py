@@ -17,7 +17,7 @@ from ..work.services import latest_jobs
 from . import roots, services
 from .forms import ExportForm, FileChoice, PromiseForm, TitleForm
 from .models import Attempt, Delivery, Title
-from .promise import promise_families
+from .promise import is_silent, promise_families
 from .uploads import write_failure
 
 TITLES_A_PAGE, DELIVERIES_A_PAGE = 10, 50
@@ -53,7 +53,7 @@ def title(request: HttpRequest, title_id: int) -> HttpResponse:
     context = {"title": found, "page": page, "jobs": jobs, "running": _is_running(jobs)}
     if request.htmx and request.GET.get("part") == "deliveries":  # type: ignore[attr-defined]
         return render(request, "library/_deliveries.html", context)
-    context["families"] = promise_families(found)
+    context |= {"families": promise_families(found), "is_silent": is_silent(found)}
     return render(request, "library/title.html", context)
 
 

@@ -18,14 +18,13 @@ def moment(request: Answer, _report: Report) -> Answer:
         registration_at_frame,
     )
     from ...core.measured.model import coding_of
-    from ...core.promised import promise_from_json, promise_from_master
+    from ...core.promised import promise_from_layers, promise_from_master
     from ...core.rehearsed.heat import render_difference
     from ...core.rehearsed.moment import save_moment
 
     paths = [Path(request[side]) for side in ("master", "export")]
     master, export = (read_declaration(path) for path in paths)
-    text = request.get("promise") or ""
-    overrides = promise_from_json(text, origin=request["origin"]) if text else None
+    overrides = promise_from_layers(request["promises"])
     promise = promise_from_master(master, overrides=overrides)
     sources = [
         Source(path, reading)

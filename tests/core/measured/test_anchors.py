@@ -3,11 +3,14 @@
 import unittest
 from dataclasses import replace
 from functools import lru_cache
+from unittest import mock
 
 import cv2
 import numpy as np
 
+from shapkeen.core.errors import UsageError
 from shapkeen.core.measured import Source
+from shapkeen.core.measured.alignment.time import anchors
 from shapkeen.core.measured.alignment.time.anchors import anchored_offset
 from shapkeen.core.measured.survey.pair import survey_pair
 from tests.builders.media import PHOTOS, Coding, coded, photo_frames, write
@@ -16,11 +19,14 @@ from tests.core.measured.test_timing import HARD, READING
 SIZE = (256, 144)
 
 
+OTHERS = ("china", "flower", "motorcycle", "immunohistochemistry")
+
+
 @lru_cache
-def programme() -> tuple:
+def programme(photos: tuple[str, ...] = PHOTOS) -> tuple:
     """Return 200 frames: four photographs that stand still, over each a part of another moves."""
     frames = []
-    for photo, other in zip(PHOTOS, PHOTOS[1:] + PHOTOS[:1], strict=True):
+    for photo, other in zip(photos, photos[1:] + photos[:1], strict=True):
         ground = photo_frames(photo, SIZE)[0]
         moving = photo_frames(other, SIZE)[0][20:84, 60:150]
         for number in range(50):
@@ -32,8 +38,9 @@ def programme() -> tuple:
     return tuple(frames)
 
 
-def clip(name: str, planes: list) -> Source:
-    path = write(f"anchors-{name}", planes, Coding() if name == "master" else HARD)
+def clip(name: str, planes: list, **options: str) -> Source:
+    coding = (Coding() if name == "master" else HARD).with_options(**options)
+    path = write(f"anchors-{name}", planes, coding)
     return Source(path, replace(READING, frame_count=len(planes)))
 
 
@@ -80,6 +87,19 @@ class Clips(unittest.TestCase):
             with self.subTest(first=first):
                 self.assertEqual((found.trimmed_in, found.trimmed_out), (first, 200 - last))
                 self.assertEqual((found.missing, found.shown_again), (0, 0))
+
+    def test_another_film_is_refused_without_a_search_frame_by_frame(self) -> None:
+        short_groups = {"g": "8", "sc_threshold": "0"}
+        master = clip("master", list(programme()), **short_groups)
+        wrong = clip("wrong", list(programme(OTHERS)), **short_groups)
+        part = clip("keyed-part", list(programme())[90:], **short_groups)
+        with mock.patch.object(anchors, "_signatures", side_effect=AssertionError("searched")):
+            with self.assertRaises(UsageError) as caught:
+                survey_pair(master, wrong, frames=6)
+            self.assertEqual(caught.exception.code, "no-common-frame")
+            with self.assertRaisesRegex(AssertionError, "searched"):
+                anchors.far_offset(master, part)
+        self.assertEqual(anchors.far_offset(master, part), 90)
 
     def test_a_leader_before_the_picture_is_told(self) -> None:
         planes = list(programme())

@@ -4,6 +4,8 @@ In a whole frame a line is more like the next one than like the one after that; 
 are woven and something moved between them, it is the other way round.
 """
 
+from collections.abc import Sequence
+
 import cv2
 import numpy as np
 
@@ -15,6 +17,21 @@ COMBED = 1.6
 whole photographs passes for woven, and a quarter and more of two moments woven together."""
 LEAST_CODES = 8.0
 """Root mean square between neighbouring lines, 10-bit codes: below, it is grain and coding."""
+
+
+TWICE, SPARE_FRAMES = 2.0, 20
+"""A pattern of lines combs by itself, now more, now less: by so many times its own share. One frame
+in so many may be odd without telling anything; telecine weaves two in five."""
+
+
+def woven_beyond(shares: Sequence[tuple[float, float]]) -> float | None:
+    """Return by how much more of the export's picture is woven than the master's makes likely.
+
+    shares: of master and export, of pairs of frames. The most that more than a twentieth of the
+    frames show, so that looking at more frames does not find more by chance. None without any.
+    """
+    beyond = sorted((export - TWICE * master for master, export in shares), reverse=True)
+    return beyond[len(beyond) // SPARE_FRAMES] if beyond else None
 
 
 def comb_share(luma: Plane, depth: int) -> float:

@@ -11,6 +11,7 @@ from ..alignment.layout.stereo_layout import StereoLayout
 from ..alignment.place.bars import find_bars, light_inside
 from ..decoded.damage import damage_of
 from ..decoded.frames import count_pictures, undecodable
+from ..detail.combing import woven_beyond
 from ..detail.levels import depth_use
 from ..detail.sharpness import find_sharpness
 from ..frame_statistics.engine import told
@@ -184,8 +185,7 @@ def _astray(found: SpanFindings, place: Registration | None, master: Source) -> 
 
 def _combed(found: SpanFindings) -> float | None:
     """Return by how much more of the export is woven than of the master, where that is whole."""
-    shares = [one.combed for one in found.chosen if one.combed is not None]
-    return max((export - master for master, export in shares), default=None)
+    return woven_beyond([one.combed for one in found.chosen if one.combed is not None])
 
 
 def counted(source: Source) -> Source:
