@@ -368,10 +368,21 @@ class Recovery(WebCase):
             self.assertEqual(services.adopt_orphans(), 1)
         queue.using.assert_called_once_with(priority=0)
         queue.using().enqueue.assert_called_once_with(job.pk)
-        DBTaskResult.objects.filter(pk=self.row("host").pk).update(
-            args_kwargs={"args": [job.pk], "kwargs": {}}
-        )
+        task = DBTaskResult.objects.filter(pk=self.row("host").pk)
+        task.update(args_kwargs={"args": [job.pk], "kwargs": {}}, started_at=timezone.now())
         self.assertEqual(services.adopt_orphans(), 0)
+
+    def test_a_task_of_a_worker_that_nobody_keeps_is_not_waited_for(self) -> None:
+        # an extra worker that was killed, or one of an earlier start under another host name
+        job = self.job(self.attempt(measured=False))
+        job.claim()
+        task = DBTaskResult.objects.filter(pk=self.row("random-id").pk)
+        long_ago = timezone.now() - timedelta(minutes=3)
+        task.update(args_kwargs={"args": [job.pk], "kwargs": {}}, started_at=long_ago)
+        Job.objects.filter(pk=job.pk).update(beat=long_ago)
+        with self.queue() as queue:
+            self.assertEqual(services.adopt_orphans(), 1)
+        queue.using().enqueue.assert_called_once_with(job.pk)
 
     def test_a_job_whose_worker_fell_silent_is_taken_over(self) -> None:
         attempt = self.attempt(measured=False)

@@ -2,12 +2,13 @@
 
 from collections.abc import Iterable
 
-from django.db import IntegrityError, transaction
+from django.db import IntegrityError, models, transaction
+from django.utils import timezone
 from django_tasks_db.models import DBTaskResult
 
 from . import tasks
 from .kinds import kind_named
-from .models import Job
+from .models import SILENT_AFTER, Job
 
 
 def start(kind: str, subject_id: int) -> Job:
@@ -47,9 +48,12 @@ def adopt_orphans() -> int:
     So it is with jobs whose row was written when the queue could not be, and those of workers that
     are gone.
     """
+    # A task that runs holds a job only at first: until it claims it, or is silent for too long.
+    # Its worker may be gone, on a machine of another name, with nobody to give the task back.
+    fresh = models.Q(status="RUNNING", started_at__gt=timezone.now() - SILENT_AFTER)
     held = {
         row.args_kwargs["args"][0]
-        for row in DBTaskResult.objects.filter(status__in=["READY", "RUNNING"])
+        for row in DBTaskResult.objects.filter(fresh | models.Q(status="READY"))
         if row.task_path == tasks.run_job.module_path and row.args_kwargs["args"]
     }
     unfinished = Job.objects.filter(state=Job.State.WAITING) | Job.objects.orphans()
