@@ -29,7 +29,8 @@ class Entering(WebCase):
 
     def test_wrong_password_says_so(self) -> None:
         self.client.logout()
-        answer = self.client.post("/log-in/", {"username": "ada", "password": "wrong"})
+        form = "application/x-www-form-urlencoded"
+        answer = self.client.post("/log-in/", "username=ada&password=wrong", content_type=form)
         self.assertContains(answer, "do not go together")
 
     def test_strict_content_security_policy(self) -> None:

@@ -150,7 +150,7 @@ def specification_from_json(text: str) -> Specification:
     try:
         data = read_json(text)
     except UsageError as error:
-        raise _refuse(error.text, error.where or "specification") from error
+        raise _refuse(error.text, error.where.replace("/", ".") or "specification") from error
     if not isinstance(data, dict) or data.pop("schema", None) != SCHEMA:
         raise _refuse(f'A specification starts with "schema": "{SCHEMA}".', "schema")
     try:

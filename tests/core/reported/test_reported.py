@@ -9,10 +9,11 @@ from xml.etree import ElementTree as Tree
 
 from shapkeen.core import promised
 from shapkeen.core.colour.coding import Coding
+from shapkeen.core.compared import judge_survey
 from shapkeen.core.declared import read_declaration
 from shapkeen.core.judged import Comparison
 from shapkeen.core.judged.survival import judge_survival
-from shapkeen.core.measured import ColourUse, LightLevels, WavePair
+from shapkeen.core.measured import ColourUse, Damage, LightLevels, WavePair
 from shapkeen.core.reported import bench
 from shapkeen.core.reported.declaration import declaration_object
 from shapkeen.core.reported.declared import declaration_from_object, promise_of
@@ -173,6 +174,31 @@ class Bench(unittest.TestCase):
         made = comparison(evidence(registration=None, tone=None, difference=None))
         for verdict in made.survival.verdicts:
             self.assertTrue(slip_of(made, verdict).lines)
+
+    def test_a_scan_that_only_the_picture_promises_has_a_slip(self) -> None:
+        # no header of either file states it: it is judged since the export's frames are woven
+        bare = declaration(stream={"scan": None})
+        made = evidence(master=bare, export=bare, combed=0.3)
+        told = judge_survey(bare, bare, made.survey)
+        lost = next(one for one in told.survival.verdicts if one.trait == "scan")
+        self.assertEqual(lost.verdict, "lost")
+        slip = slip_of(told, lost)
+        self.assertEqual(slip.lines[0].place, "the master's picture")
+
+    def test_broken_pictures_are_shown_with_their_places(self) -> None:
+        stretches = tuple((first, first + 3) for first in range(0, 80, 10))
+        damage = Damage(count=9, first=2, undecoded=1, stretches=stretches)
+        made = evidence()
+        whole = replace(made.survey.export_statistics, damage=damage)
+        told = comparison(replace(made, survey=replace(made.survey, export_statistics=whole)))
+        broken = next(one for one in told.survival.verdicts if one.trait == "intact")
+        slip = slip_of(told, broken)
+        self.assertEqual((slip.frame, slip.cause_title), (2, "broken pictures"))
+        frames = next(line for line in slip.lines if line.witness == "frames")
+        self.assertTrue(frames.value.startswith("0 to 3, 10 to 13"))
+        self.assertTrue(frames.value.endswith("and 2 more stretches"))
+        strips = [one for one in parts(slip.figure, "rect") if one.get("class") == "broken"]
+        self.assertEqual(len(strips), 8)
 
 
 def stations(**states: str) -> list[thread.Station]:
