@@ -43,7 +43,7 @@ def compared(
     export: Path,
     *,
     overrides: Promise | None = None,
-    frames: int = 24,
+    frames: int = 6,
     workers: int | None = 1,
     **more: Any,
 ) -> Comparison:

@@ -7,6 +7,7 @@ vectors (right, down, ahead); ahead is the middle of the picture.
 
 from dataclasses import dataclass
 from math import cos, pi, radians, sin, tan
+from typing import Any
 
 import numpy as np
 import numpy.typing as npt
@@ -62,14 +63,15 @@ def directions(size: Size) -> Real:
     return np.stack(np.broadcast_arrays(*parts), axis=-1)
 
 
-def places(ways: Real, size: Size) -> tuple[Real, Real]:
+def places(ways: npt.NDArray[np.floating[Any]], size: Size) -> tuple[Real, Real]:
     """Return column and row, of samples numbered from 0, where directions (…, 3) lie.
 
     Columns run from -½ to width - ½, where both edges meet.
     """
     width, height = size
     longitude = np.arctan2(ways[..., 0], ways[..., 2])
-    latitude = np.arcsin(np.clip(-ways[..., 1], -1.0, 1.0))
+    # Not by arcsin, which knows little of what lies near the poles.
+    latitude = np.arctan2(-ways[..., 1], np.hypot(ways[..., 0], ways[..., 2]))
     return (longitude / (2 * pi) + 0.5) * width - 0.5, (0.5 - latitude / pi) * height - 0.5
 
 

@@ -6,12 +6,13 @@ is drawn many times over. A coarse search over pitch and roll is followed by Gau
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 import cv2
 import numpy as np
 import numpy.typing as npt
 
-from ....geometry.sphere import Turn, turn_from_matrix, turned_places
+from ....geometry.sphere import Turn, directions, places, turn_from_matrix
 from ...decoded.grid import Real, Rect, sample
 
 COARSE = (96, 48)
@@ -120,6 +121,12 @@ def _back(turn: Turn) -> Turn:
     return turn_from_matrix(turn.matrix().T)
 
 
+@lru_cache(maxsize=8)
+def _ways(size: tuple[int, int]) -> Real:
+    """Return the directions of all samples; half as many bits are enough for drawing."""
+    return directions(size).astype(np.float32)
+
+
 def turned(plane: Real, turn: Turn) -> Real:
     """Return a sphere's plane with its content turned; edges meet, so nothing is lost."""
     height, width = plane.shape
@@ -127,9 +134,12 @@ def turned(plane: Real, turn: Turn) -> Real:
         steps = turn.yaw / 360 * width
         if abs(steps - round(steps)) < 1e-6:
             return np.roll(plane, round(steps), axis=1)
-    columns, rows = (
-        np.asarray(places, np.float32) for places in turned_places(turn, (width, height))
-    )
+        # Between two columns, as below, but without asking for every sample where it comes from.
+        whole = int(np.floor(steps))
+        near, far = (np.roll(plane, whole + more, axis=1) for more in (0, 1))
+        return np.asarray(near + (far - near) * np.float32(steps - whole), plane.dtype)
+    ways = _ways((width, height)) @ turn.matrix().astype(np.float32)  # v @ R: the inverse turn
+    columns, rows = places(ways, (width, height))
     return np.asarray(
         cv2.remap(plane, columns, rows, cv2.INTER_LINEAR, borderMode=cv2.BORDER_WRAP), plane.dtype
     )
