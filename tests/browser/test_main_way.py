@@ -210,6 +210,30 @@ class MainWay(BrowserCase):
             "The media root 'footage' cannot be reached"
         )
 
+    def test_nothing_overflows_on_a_small_screen_at_twice_the_size_or_on_a_phone(self) -> None:
+        self.prepare()
+        page = self.enter()
+        attempt = Attempt.objects.get()
+        place, title = attempt.get_absolute_url(), attempt.delivery.title
+        places = (
+            "/",
+            title.get_absolute_url(),
+            f"{place}?open=transfer",
+            f"{place}look/",
+            attempt.reel.get_absolute_url(),
+            attempt.delivery.get_absolute_url(),
+            f"/title/{title.pk}/plan/",
+            f"/title/{title.pk}/add-export/",
+            "/specifications/",
+        )
+        # 640×400 is 1280×800 at 200 %
+        for width, height in ((1024, 700), (640, 400), (390, 844)):
+            page.set_viewport_size({"width": width, "height": height})
+            for one in places:
+                page.goto(f"{self.live_server_url}{one}")
+                with self.subTest(f"{width} {one}"):
+                    self.fits()
+
     def test_families_unfold_and_themes_change(self) -> None:
         self.prepare("healthy.mp4")
         page = self.enter()

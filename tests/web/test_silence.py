@@ -29,12 +29,12 @@ class SilentMaster(WebCase):
         place = f"/title/{title.pk}/silence/"
         self.assertContains(self.client.get(title.get_absolute_url()), place)
         asked = self.client.get(place, headers=HTMX)
-        self.assertContains(asked, "The master does not say transfer function, primaries")
+        self.assertContains(asked, "The master does not state its transfer function, primaries")
         self.assertContains(asked, "360 lines")
         self.assertContains(asked, "of its samples lie outside limited range")
         self.assertContains(asked, '<option value="limited" selected>limited</option>', html=True)
         bench = self.client.get(attempt.get_absolute_url())
-        self.assertContains(bench, "The master does not say what it is")
+        self.assertContains(bench, "The master does not state what it is")
 
     def test_the_answer_is_promised_to_every_delivery_with_who_said_it(self) -> None:
         attempt = self.silent()

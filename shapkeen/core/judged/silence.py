@@ -10,8 +10,8 @@ from ..promised import stated_by
 from . import tolerances
 
 ASKED = ("transfer", "primaries", "matrix", "range")
-HD_LINES = 720
-"""Fewer, and the picture is of standard definition (ITU-R BT.601-7)."""
+SD_LINES = {480: "525", 486: "525", 576: "625"}
+"""Lines of standard definition, and its system (ITU-R BT.601-7)."""
 BT_709, BT_601_625, BT_601_525 = (1, 1, 1), (6, 5, 5), (6, 6, 6)
 PQ, HLG = (16, 9, 9), (18, 9, 9)
 """H.273 code points: transfer, primaries, matrix."""
@@ -49,7 +49,7 @@ def question_of(master: Declaration, whole: FileSurvey | None) -> Question | Non
 def _codes(master: Declaration) -> tuple[tuple[int, int, int], str]:
     """Return the likely code points, and why."""
     raster, depth = stated_by(master, "raster"), stated_by(master, "bit_depth")
-    lines = raster[1].value[1] if raster and isinstance(raster[1].value, tuple) else HD_LINES
+    lines = raster[1].value[1] if raster and isinstance(raster[1].value, tuple) else 1080
     for trait, name in (("mastering_display", "a mastering display"), ("content_light", "MaxCLL")):
         if stated_by(master, trait):
             return PQ, f"it states {name}, which belongs to PQ"
@@ -60,8 +60,8 @@ def _codes(master: Declaration) -> tuple[tuple[int, int, int], str]:
     wide = stated_by(master, "primaries")
     if wide is not None and wide[1].value == PQ[1] and depth and depth[1].value != 8:
         return PQ, "it states BT.2020 primaries in more than 8 bits"
-    if isinstance(lines, int) and lines < HD_LINES:
-        code = BT_601_525 if lines <= 486 else BT_601_625
+    if lines in SD_LINES:
+        code = BT_601_525 if SD_LINES[int(lines)] == "525" else BT_601_625
         return code, f"it has {lines} lines, which is standard definition"
     bits = f" in {depth[1].value} bits" if depth else ""
     return BT_709, f"it has {lines} lines{bits} and no HDR metadata"

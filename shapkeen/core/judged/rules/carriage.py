@@ -12,7 +12,7 @@ def judge_intact(evidence: Evidence, _trait: str) -> Ruling:
     if survey is None:
         return unproven("The file could not be decoded through.")
     damage, before = survey.export_statistics.damage, survey.master_statistics.damage
-    measure = Measure("broken pictures", damage.count, "pictures", 0)
+    measure = Measure("broken pictures", damage.count, "", 0)
     if damage.count:
         return lost(
             damage_words(damage),
@@ -29,12 +29,12 @@ def judge_intact(evidence: Evidence, _trait: str) -> Ruling:
 def damage_words(damage: Damage) -> str:
     """Return how many pictures are broken, the first of them, and how far that is seen."""
     many = "picture decodes" if damage.count == 1 else "pictures decode"
+    first = "" if damage.count == 1 else "the first "
     shown = sum(last - first + 1 for first, last in damage.stretches)
     seen = f"; up to {shown} frames show it" if shown > damage.count else ""
     gone = f", {damage.undecoded} of them not at all" if damage.undecoded else ""
     return (
-        f"{damage.count} coded {many} only with errors{gone}, the first at frame {damage.first}"
-        f"{seen}."
+        f"{damage.count} coded {many} only with errors{gone}, {first}at frame {damage.first}{seen}."
     )
 
 
