@@ -69,6 +69,26 @@ class Planning(BrowserCase):
         page.get_by_role("link", name="Change the plan").click()
         expect(page.get_by_label("Shot 1 cut across, per cent")).to_have_value("0")
 
+    def test_no_list_shows_what_the_server_never_took(self) -> None:
+        page = self.open_plan()
+        size = page.get_by_label("Size", exact=True)
+        before = size.input_value()
+        page.context.set_offline(True)
+        other = next(
+            one
+            for one in size.locator("option").evaluate_all("all => all.map(one => one.value)")
+            if one != before
+        )
+        size.select_option(other)
+        expect(page.get_by_text("Connection lost, trying again")).to_be_visible()
+        expect(size).to_have_value(before)
+        page.context.set_offline(False)
+        expect(page.get_by_text("Connection lost, trying again")).to_be_hidden()
+        size.select_option(other)
+        expect(page.locator("#plan")).to_contain_text(f"{other.replace('x', '×')} at 1:1")
+        known = ("ERR_INTERNET", "htmx:")
+        self.complaints = [one for one in self.complaints if not any(w in one for w in known)]
+
     def test_nothing_is_wider_than_the_window_and_every_field_has_a_name(self) -> None:
         page = self.open_plan()
         for address in ("", "/specifications/", "/specifications/vellmar-dome/"):

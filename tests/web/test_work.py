@@ -1,13 +1,16 @@
 """Work of every kind: jobs and how they end, the boundary to child processes, and recovery."""
 
+import contextlib
 import os
 import signal
 import socket
 import sqlite3
+import stat
 import subprocess
 import sys
 import threading
 import time
+import urllib.request
 from datetime import timedelta
 from pathlib import Path
 from unittest import mock
@@ -495,6 +498,26 @@ class KillingTheWorker(WebCase):
         self.assertTrue(up, "the server ended before it was up")
         return server
 
+    def assert_slow_clients_stop_nobody(self) -> None:
+        """Hold 60 connections in their headers, and one that sends a file without log-in."""
+        place = ("127.0.0.1", int(self.port))
+        with contextlib.ExitStack() as stack:
+            for _ in range(60):
+                slow = stack.enter_context(socket.create_connection(place))
+                slow.sendall(b"GET / HTTP/1.1\r\nHost: 127.0.0.1\r\n")
+            address = f"http://127.0.0.1:{self.port}/log-in/"
+            with urllib.request.urlopen(address, timeout=10) as answer:
+                self.assertEqual(answer.status, 200)
+            sender = stack.enter_context(socket.create_connection(place))
+            sender.sendall(
+                b"POST /title/add/ HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Length: 200000000\r\n"
+                b"Content-Type: multipart/form-data; boundary=x\r\n\r\n"
+            )
+            self.assertIn(b" 403 ", sender.recv(100))
+            with self.assertRaises(OSError):  # what follows is not read
+                for _ in range(1000):
+                    sender.sendall(bytes(65536))
+
     def test_the_survey_ends_all_the_same_and_nothing_is_left(self) -> None:
         server = self.served()
         filled = self.manage(
@@ -518,6 +541,8 @@ class KillingTheWorker(WebCase):
 
     def test_nothing_outlives_a_server_that_was_killed(self) -> None:
         server = self.served()
+        self.assertEqual(stat.S_IMODE(self.folder.stat().st_mode), 0o700)
+        self.assert_slow_clients_stop_nobody()
         server.kill()
         server.wait()
         self.gone("shapkeen.web")

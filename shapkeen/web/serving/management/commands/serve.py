@@ -107,6 +107,7 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         lock = self._lock(settings.CONF.data_dir / "serve.lock")
+        settings.CONF.data_dir.chmod(0o700)  # made by an older version, anyone could read it
         self._check_port(options["port"])
         self._wait_for_room()
         self._prepare(demo=options["demo"])
