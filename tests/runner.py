@@ -24,9 +24,13 @@ SLOW = (
     "test_work.",
     "test_registration.",
     "test_damage.",
+    "test_rates.",
     "tests.browser.",
     "tests.web.",
     "test_pair_pass.",
+    "test_broken_streams.",
+    "test_shots.",
+    "test_command.",
     "test_timing.",
 )
 """Parts of names, the longest first."""
