@@ -207,6 +207,7 @@ class Boundary(WebCase):
                 bench_works.survey,
                 master=str(media.sdr_master("coffee")),
                 export=str(media.sdr_master("rocket")),
+                promises=[],
                 frames=3,
                 goal=str(self.folder),
                 executor="processes",

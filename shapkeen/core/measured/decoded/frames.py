@@ -167,6 +167,7 @@ class FrameReader:
         self._path = path
         self._rate = rate
         self.decoded = self.broken = 0
+        self._is_spoilt = False
         opened = open_picture(path)
         self._container, self._stream, self._base = opened.container, opened.stream, opened.tick
         self._start = self._stream.start_time or 0
@@ -262,12 +263,16 @@ class FrameReader:
             except av.error.EOFError:
                 return
             except (av.FFmpegError, OSError):
+                self._is_spoilt = True
                 if not self._skip_allowed():
                     return
                 continue
             for picture in pictures:
                 self.decoded += 1
-                self.broken += bool(picture.is_corrupt)
+                # Until a picture comes that needs no other, all that follows is spoilt too.
+                spoils = bool(picture.is_corrupt)
+                self._is_spoilt = spoils or (self._is_spoilt and not picture.key_frame)
+                self.broken += self._is_spoilt
                 if isinstance(picture, VideoFrame):
                     yield picture
 
