@@ -15,6 +15,7 @@ from datetime import timedelta
 from pathlib import Path
 from unittest import mock
 
+from django.db import OperationalError
 from django.test import SimpleTestCase, override_settings
 from django.utils import timezone
 from django_tasks_db.models import DBTaskResult
@@ -27,7 +28,8 @@ from shapkeen.web.library import works as library_works
 from shapkeen.web.library.models import Attempt
 from shapkeen.web.look.ahead import WORK as DRAWING
 from shapkeen.web.look.ahead import start_drawing
-from shapkeen.web.serving.management.commands.serve import requeue
+from shapkeen.web.serving.management.commands import serve
+from shapkeen.web.serving.management.commands.serve import Keeper, requeue
 from shapkeen.web.work import boundary, room, services
 from shapkeen.web.work.errors import FaultError, StoppedError
 from shapkeen.web.work.made import kept, made, only_one
@@ -365,6 +367,19 @@ class Recovery(WebCase):
         mine.refresh_from_db()
         other.refresh_from_db()
         self.assertEqual((mine.status, other.status), ("READY", "RUNNING"))
+
+    def test_a_full_database_ends_no_server_and_tasks_are_given_back_later(self) -> None:
+        keeper = Keeper(["true"], worker_id="host-12-0")
+        keeper.process = mock.Mock(**{"poll.return_value": 1})
+        full = OperationalError("database or disk is full")
+        with mock.patch.object(serve, "requeue", side_effect=full):
+            keeper.look_after()  # its worker has ended
+            keeper.look_after()
+        self.assertTrue(keeper.owes)
+        mine = self.row("host-12-0")
+        keeper.look_after()
+        mine.refresh_from_db()
+        self.assertEqual((mine.status, keeper.owes), ("READY", False))
 
     def test_jobs_that_no_queue_holds_are_queued(self) -> None:
         job = self.job(self.attempt(measured=False))  # its row is written, and nothing was queued
