@@ -1,7 +1,10 @@
 """Planning in a real browser: mouse and keys move the cut, the server draws, nothing reloads."""
 
+from dataclasses import replace
+
 from playwright.sync_api import expect
 
+from shapkeen.core.promised.specification import shipped_specifications, specification_to_json
 from shapkeen.web.library import services
 from tests.browser.base import BrowserCase
 
@@ -68,6 +71,18 @@ class Planning(BrowserCase):
         expect(page.locator("#sheet-text")).to_contain_text("Cut, frames 4 to 9")
         page.get_by_role("link", name="Change the plan").click()
         expect(page.get_by_label("Shot 1 cut across, per cent")).to_have_value("0")
+
+    def test_a_specification_is_imported_by_hand(self) -> None:
+        # an upload like any other: its token must stand in a header, or it is refused unread
+        page = self.enter()
+        page.goto(f"{self.live_server_url}/specifications/")
+        made = shipped_specifications()[0]
+        text = specification_to_json(replace(made, key="by-hand", name="By hand"))
+        path = self.folder / "by-hand.json"
+        path.write_text(text)
+        page.get_by_label("Specification file").set_input_files(str(path))
+        page.get_by_role("button", name="Import").click()
+        expect(page.get_by_text("By hand").first).to_be_visible()
 
     def test_no_list_shows_what_the_server_never_took(self) -> None:
         page = self.open_plan()

@@ -24,7 +24,8 @@ def refuse_bodies(get_response: Next) -> Next:
     by_header = CsrfViewMiddleware(get_response)
 
     def gate(request: HttpRequest) -> HttpResponse:
-        size = int(request.META.get("CONTENT_LENGTH") or 0)
+        told = str(request.META.get("CONTENT_LENGTH") or "")
+        size = int(told) if told.isascii() and told.isdecimal() else 0
         is_upload = request.content_type == "multipart/form-data" or size > FORM_BYTES
         if request.method in ("GET", "HEAD", "OPTIONS") or not is_upload:
             return get_response(request)

@@ -227,7 +227,7 @@ def _static_files() -> list[Path]:
 
 def _web(port: int) -> list[str]:
     # Headers are waited for outside Python, and not for long; each request has a thread, of which
-    # there are so many that slow uploads leave some (decision 0019).
+    # there are so many that slow uploads leave some (decision 0020).
     command = [sys.executable, "-m", LIFELINE, "granian", "shapkeen.web.config.wsgi:application"]
     command += ["--interface", "wsgi", "--host", "127.0.0.1", "--port", f"{port}", "--no-ws"]
     command += ["--workers", "1", "--blocking-threads", f"{THREADS}", "--backpressure", "256"]

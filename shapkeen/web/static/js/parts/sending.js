@@ -12,6 +12,14 @@ document.addEventListener("htmx:xhr:progress", function (event) {
     ? `${mega(loaded)} of ${mega(total)} MB sent`
     : "sent; reading the file";
 });
+// An upload that is refused is answered with a page of its own; its words belong beside the form.
+document.addEventListener("htmx:responseError", function (event) {
+  const form = event.target.closest("[data-sending]");
+  if (!form) return;
+  const page = new DOMParser().parseFromString(event.detail.xhr.responseText, "text/html");
+  const told = page.querySelector("[role=alert]");
+  form.querySelector("[data-sent]").textContent = told ? told.textContent : "That was not taken. Nothing was kept.";
+});
 document.addEventListener("htmx:sendError", function (event) {
   const form = event.target.closest("[data-sending]");
   if (form) form.querySelector("[data-sent]").textContent = "The connection broke. Nothing was kept; send it again.";
