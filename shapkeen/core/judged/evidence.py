@@ -10,6 +10,7 @@ from ..promised import Promise, Promised, stated_by
 from . import tolerances
 from .conversion import FoundAct, found_conversion
 from .equivalence import equivalent
+from .folding import FoldFault, fault_of
 
 COLOUR_CODES = frozenset({"primaries", "transfer", "matrix"})
 
@@ -22,7 +23,7 @@ class ToneAct:
     conversion.LIGHT_ACTS), unexplained (moved, and no act tells how), or unclear (moved so
     little that no act gains clearly over none).
     residual: what the act leaves unexplained; moved: what lies between expected and delivered.
-    clear: whether no other act explains it as well.
+    clear: whether no other act explains it as well. fault: of a promised fold into SDR (misfolded).
     """
 
     act: str
@@ -31,6 +32,7 @@ class ToneAct:
     strength: float
     clear: bool
     exponent: float | None = None
+    fault: FoldFault | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -107,6 +109,10 @@ def tone_act(survey: PairSurvey | None) -> ToneAct | None:
     converted = found_conversion(survey)
     if converted is not None:
         return _tone_of(converted)
+    if survey.fold is not None and survey.fold.promised:
+        fault = fault_of(survey.fold)
+        act, left = "misfolded" if fault else "identity", survey.fold.scatter
+        return ToneAct(act, left, left, 0.0, clear=False, fault=fault)
     identity = tone.residual("identity")
     acts = [fit for fit in tone.fits if fit.act != "identity"]
     best, runner_up = acts[0], acts[1]
@@ -176,6 +182,9 @@ def colour_state(evidence: Evidence) -> str:
     survey, act = evidence.survey, tone_act(evidence.survey)
     if survey is None or survey.tone is None or act is None:
         return UNKNOWN
+    if survey.fold is not None and survey.fold.promised:
+        hue = survey.fold.hue
+        return UNKNOWN if hue is None else UNCHANGED if hue <= tolerances.FOLD_HUE else CHANGED
     found = found_conversion(survey)
     if found is not None and found.colour is not None:
         return CHANGED

@@ -2,9 +2,13 @@
 
 from dataclasses import replace
 
+from ..colour.codepoints import HDR_TRANSFERS
+from ..declared import Declaration
 from ..measured import Damage, PairSurvey, Registration, TimeEvent, TimeFindings
+from ..promised import stated_by
 from . import tolerances
 from .evidence import Evidence, shown_rate
+from .folding import looks_folded
 
 
 def is_frame_for_frame(evidence: Evidence) -> bool:
@@ -33,6 +37,15 @@ def is_out_of_step(evidence: Evidence, place: Registration) -> bool:
     if place.spread <= tolerances.PLACE_SPREAD:
         return False
     return timing is None or timing.has_events or timing.has_other_ends or timing.foreign > 0
+
+
+def with_sure_fold(survey: PairSurvey, export: Declaration) -> PairSurvey:
+    """Return a survey without a fold into SDR that the picture does not surely show."""
+    fold, stated = survey.fold, stated_by(export, "transfer")
+    hdr = stated is not None and stated[1].value in HDR_TRANSFERS
+    if fold is None or fold.promised or looks_folded(fold, stated_hdr=hdr):
+        return survey
+    return replace(survey, fold=None)
 
 
 def without_damage(survey: PairSurvey) -> PairSurvey:

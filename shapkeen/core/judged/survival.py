@@ -6,7 +6,7 @@ from ..promised import TRAITS, TWO_EYES, Promise, Promised, Trait, promise_besid
 from .causes import explain
 from .evidence import Evidence
 from .model import BENT, LOST, UNPROVEN, Ruling, Survival, Verdict
-from .pairing import without_damage
+from .pairing import with_sure_fold, without_damage
 from .rules import RULES
 from .rules.shape import is_combed
 from .witnesses import states_of
@@ -21,7 +21,9 @@ def judge_survival(evidence: Evidence) -> Survival:
     Pure: no file is touched. Traits stand in the registry's order.
     """
     promise = whole_promise(evidence)
-    survey = without_damage(evidence.survey) if evidence.survey else None
+    survey = evidence.survey
+    if survey is not None:
+        survey = with_sure_fold(without_damage(survey), evidence.export)
     evidence = replace(evidence, promise=promise, survey=survey)
     verdicts = tuple(
         _verdict(evidence, trait) for trait in TRAITS if trait.name in evidence.promise.traits

@@ -25,6 +25,20 @@ CLEAR_WIN = 2.0
 MISPLACED_CODES = MOVED_CODES
 """As misplaced areas are looked for: white at 203 in place of 100 cd/m² moves by 64 PQ codes."""
 
+FOLD_SCATTER, FOLD_HUE_FOUND = 40.0, 25.0
+"""10-bit codes, and degrees: unpromised folds of photographs through six curves in four ways leave
+0.3 to 26 and turn hues by 0.3 to 15; pictures whose colours are another's 18 and 107."""
+FOLD_ABOVE = 0.08
+"""Of the signal: by so much SDR's brightest tone lies above PQ's code for that light."""
+FOLD_MARGIN, FOLD_OUTSIDE = 0.04, 0.15
+"""Of the signal, and share of tones: round the ordinary folds, themselves up to 0.2 apart."""
+FOLD_CONTRAST, FOLD_SHORT = 0.9, 0.1
+"""Of the contrast of the flattest ordinary fold; and of the signal, below the least of them."""
+FOLD_CUT_NITS, FOLD_CUT_SHARE = 150.0, 0.02
+"""Below HDR's diffuse white of 203 cd/m² (BT.2408), what is cut flat is no highlight."""
+FOLD_HUE = 12.0
+"""Degrees in ICtCp, in the middle: ordinary folds turn hues by 0.3 to 4."""
+
 TONE_SPAN_CODES = 100.0
 """A picture that uses fewer codes bends and shifts alike under every act."""
 

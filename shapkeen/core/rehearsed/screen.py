@@ -20,11 +20,11 @@ from ..colour import hlg, pq
 from ..colour.codepoints import HLG, PQ
 from ..colour.primaries import between
 from ..colour.sdr import BT1886_EXPONENT, srgb_signal_from_light
+from ..colour.tone_maps import rolled_off
 from ..errors import UnreadableFileError
 from ..measured import Reading, Source
 from ..measured.decoded.frames import Frame, FrameReader, Plane
 from ..measured.decoded.rgb import rgb_signals
-from ..measured.tone.candidates import rolled_off
 
 Real = npt.NDArray[np.float32]
 SOURCE_PEAK_NITS = 1000.0

@@ -27,6 +27,20 @@ TRAITS = {
     "tone-compressed": ("tone", "transfer", "range", "gamut"),
     "highlights-clipped": ("tone", "range", "gamut"),
 }
+FOLDED = (
+    "tone",
+    "transfer",
+    "alternative_transfer",
+    "primaries",
+    "matrix",
+    "gamut",
+    "range",
+    "bit_depth",
+    "mastering_display",
+    "content_light",
+    "detail",
+)
+"""All that follows where HDR became SDR."""
 WHY: dict[str, Callable[[Values, str], str]] = {
     "matrix-swapped": lambda v, _: (
         f"The picture was coded with the {MATRICES[int(v['from'])]} matrix and read with "
@@ -46,6 +60,10 @@ WHY: dict[str, Callable[[Values, str], str]] = {
     "highlights-clipped": lambda v, unit: f"Everything above {v['level']:.4g}{unit} was cut flat.",
 }
 UNMADE = "The promised conversion was not made: tones still are as mastered."
+UNFOLD = (
+    "Export in the master's own HDR: set the output's transfer function and primaries to the "
+    "master's and switch tone mapping off; or, if an SDR version was wanted, promise SDR."
+)
 MAKE_IT = (
     "Switch the conversion on at export: set the output's transfer function to the promised one, "
     "so that the picture is converted and not only tagged."
@@ -75,21 +93,26 @@ def explain_conversion(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
     unit = " cd/m²" if evidence.promise.value("transfer") == PQ else " of the signal"
     left = set(broken)
     for act in found.fit.acts:
-        if act.name not in TRAITS or not left & set(TRAITS[act.name]):
+        if act.name not in TRAITS:
             continue
+        traits = FOLDED if found.fold else TRAITS[act.name]
         unmade = _unmade(evidence, act)
+        if not left & set(traits):
+            continue
         why = UNMADE if unmade else WHY[act.name](act.values, unit)
+        if found.fold:
+            why = f"HDR was folded into SDR, whose white stands for {act.values['peak']:.0f} cd/m²."
         yield Cause(
             id=act.name,
-            traits=explained(frozenset(left), *TRAITS[act.name]),
+            traits=explained(frozenset(left), *traits),
             strength=found.strength,
             values=_plain(act.values),
             why=f"{why} {_runner_up(found)}".rstrip(),
             remedy="re-export",
-            cure=MAKE_IT if unmade else CURES[act.name],
+            cure=MAKE_IT if unmade else UNFOLD if found.fold else CURES[act.name],
         )
         # What is left for the second act: tone, where the first moved only colours.
-        left -= set(TRAITS[act.name])
+        left -= set(traits)
 
 
 def _unmade(evidence: Evidence, act: Act) -> bool:

@@ -13,6 +13,7 @@ from ..evidence import (
     satisfies,
     tone_act,
 )
+from ..folding import hue_measure
 from ..model import BENT, CANNOT_TELL, KEPT, LOST, Measure, Ruling, bent, kept, lost, unproven
 from .tag import conflict_text, shown
 
@@ -81,9 +82,11 @@ def judge_gamut(evidence: Evidence, _trait: str) -> Ruling:
     if tone is None:
         return unproven("The picture has too few even places to compare colours.")
     state, act = colour_state(evidence), tone_act(evidence.survey)
-    measure = Measure(
+    measure: Measure | None = Measure(
         "chroma residual", round(tone.chroma_residual, 2), "codes", tolerances.CHROMA_CODES
     )
+    if evidence.survey and evidence.survey.fold:
+        measure = hue_measure(evidence.survey.fold)
     if state == UNCHANGED:
         if conversion_promised(evidence):
             text = "Colours are what the promised conversion makes of the master's."

@@ -64,6 +64,8 @@ def judge_tone(evidence: Evidence, _trait: str) -> Ruling:
     if act is None:
         return unproven("The picture has too few even places over too few tones to tell.")
     measure = _tone_measure(act)
+    if act.fault is not None:
+        return lost(act.fault.text, picture=act.fault.kind, measure=act.fault.measure)
     if act.act == "unclear":
         return unproven("Tones differ a little, and no act explains it.", measure=measure)
     if act.act in (needed_act(evidence), "identity"):
@@ -72,6 +74,9 @@ def judge_tone(evidence: Evidence, _trait: str) -> Ruling:
             return lost(
                 _misplaced_words(areas), picture="parts moved", measure=_area_measure(areas)
             )
+        if evidence.survey and evidence.survey.fold:
+            text = "HDR was folded into SDR in an ordinary way, as promised."
+            return kept(text, picture="as promised")
         if conversion_promised(evidence):
             text = f"Tones are as promised within {act.residual:.1f} codes of 1023."
             return kept(text, picture="as promised", measure=measure)

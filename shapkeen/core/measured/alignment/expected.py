@@ -8,6 +8,7 @@ master: so a promised conversion is no injury, and one that was not made is one.
 import cv2
 import numpy as np
 
+from ...colour import pq
 from ...colour.codepoints import HDR_TRANSFERS
 from ...colour.coding import (
     SDR_WHITE_NITS,
@@ -19,21 +20,38 @@ from ...colour.coding import (
     signal_from_light,
 )
 from ...colour.primaries import between
+from ...colour.tone_maps import rolled_off
 from ..decoded.grid import Real
 
 SDR_WHITE_IN_HDR_NITS = 203.0
 """Light of SDR's white inside HDR: ITU-R BT.2408."""
 
 
-def can_convert(own: Coding, goal: Coding) -> bool:
-    """Return whether the way from one coding to another is known.
+FOLDED_PEAK_NITS = 1000.0
+"""Of HDR that is folded: brighter light becomes SDR's white."""
 
-    HDR to SDR is a matter of taste, not of a formula: what it should look like nobody can tell.
-    """
+
+def can_convert(own: Coding, goal: Coding) -> bool:
+    """Return whether the way from one coding to another is known."""
     if (own.transfer, own.primaries, own.matrix) == (goal.transfer, goal.primaries, goal.matrix):
         return True
-    folds = own.transfer in HDR_TRANSFERS and goal.transfer not in HDR_TRANSFERS
-    return own.is_known and goal.is_known and not folds
+    return own.is_known and goal.is_known
+
+
+def folds(own: Coding, goal: Coding) -> bool:
+    """Return whether HDR becomes SDR: a matter of taste, of which one ordinary way is expected."""
+    return own.transfer in HDR_TRANSFERS and goal.transfer not in HDR_TRANSFERS
+
+
+def _folded(light: Triples) -> Triples:
+    """Return HDR light as an ordinary fold makes SDR's of it, up to SDR_WHITE_NITS.
+
+    By ITU-R BT.2390-8's roll-off of each of R, G, B to SDR's white inside HDR (BT.2408): pictures
+    folded otherwise are like it in structure, which is what this one is held against.
+    """
+    low = np.minimum(light, FOLDED_PEAK_NITS)
+    signal = rolled_off(low, source=FOLDED_PEAK_NITS, goal=SDR_WHITE_IN_HDR_NITS)
+    return pq.light_from_signal(signal) * (SDR_WHITE_NITS / SDR_WHITE_IN_HDR_NITS)
 
 
 def expected_planes(planes: dict[str, Real], own: Coding, goal: Coding) -> dict[str, Real]:
@@ -63,6 +81,8 @@ def converted(codes: Triples, own: Coding, goal: Coding) -> Triples:
         light = light_from_signal(signal, own.transfer)
         if own.transfer not in HDR_TRANSFERS and goal.transfer in HDR_TRANSFERS:
             light = light * (SDR_WHITE_IN_HDR_NITS / SDR_WHITE_NITS)
+        if folds(own, goal):
+            light = _folded(light)
         there = np.maximum(light @ between(own.primaries, goal.primaries).T, 0.0)
         signal = signal_from_light(there, goal.transfer)
     return codes_from_signal(signal, goal)

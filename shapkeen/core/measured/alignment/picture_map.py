@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from ...colour.coding import Coding
 from ..decoded.grid import Real, Rect, Reduced, common_planes, part_of, shared_with
 from ..model import Reading, Registration
-from .expected import can_convert, expected_planes
+from .expected import can_convert, expected_planes, folds
 from .place.registration import turned
 
 Planes = dict[str, Real]
@@ -36,19 +36,30 @@ class PictureMap:
         """Return the part of the upright master that the export shows, in fractions of it."""
         return part_of(self.rect)
 
+    @property
+    def folds(self) -> bool:
+        """Return whether the promise makes SDR of HDR."""
+        return folds(self.own, self.goal)
+
     def planes(self, master: Reduced, export: Reduced, *, step: int) -> tuple[Planes, Planes]:
         """Return the expected and the delivered planes of the part that both show, on one grid.
 
         master, export: the master's and the export's picture. step: as in grid.common_planes.
         """
+        mastered, delivered = self.mastered_planes(master, export, step=step)
+        if self.own != self.goal:
+            mastered = expected_planes(mastered, self.own, self.goal)
+        return mastered, delivered
+
+    def mastered_planes(
+        self, master: Reduced, export: Reduced, *, step: int
+    ) -> tuple[Planes, Planes]:
+        """Return planes as `planes` does, the master's in its own coding."""
         upright = master
         if self.turn or self.mirrored:
             planes = (master.luma, master.cb, master.cr)
             upright = Reduced(*(turned(p, self.turn, mirrored=self.mirrored) for p in planes))
-        expected, delivered = common_planes(upright, export, self.rect, step=step)
-        if self.own != self.goal:
-            expected = expected_planes(expected, self.own, self.goal)
-        return expected, delivered
+        return common_planes(upright, export, self.rect, step=step)
 
 
 def registration_at_frame(

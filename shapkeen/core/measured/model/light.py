@@ -78,6 +78,33 @@ class ToneFindings:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class FoldFindings:
+    """How HDR light became an SDR signal, read as the SDR coding that keeps its hues best.
+
+    transfer: the HDR's H.273 code. primaries, matrix: of that SDR coding. curve: (cd/m², SDR
+    signal 0..1), from dark to bright. scatter: what the curve leaves over, in 10-bit codes. hue:
+    middle turn of hues in ICtCp, degrees; saturation: chroma that is left of them, relative; None where nothing is coloured.
+    flat_above: cd/m² above which all is one level, None where nothing is; cut: share of places
+    brighter than that. white: cd/m² that stand for SDR's white by the dark tones, None where these
+    were bent too. untouched: what is left over where nothing was done at all, in codes. promised:
+    whether the promise asks for SDR.
+    """
+
+    transfer: int
+    primaries: int
+    matrix: int
+    curve: tuple[tuple[float, float], ...]
+    scatter: float
+    hue: float | None
+    saturation: float | None
+    flat_above: float | None
+    cut: float
+    white: float | None
+    untouched: float
+    promised: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class DepthUse:
     """Whether fine levels came through, from samples at the same place in both pictures.
 

@@ -5,12 +5,12 @@ from dataclasses import dataclass
 from .detail import DetailFindings
 from .eyes import StereoFindings
 from .file import Bars, CodeUse, FileSurvey, LightLevels
-from .light import ActFit, DepthUse, Misplaced, ToneFindings, WavePair
+from .light import ActFit, DepthUse, FoldFindings, Misplaced, ToneFindings, WavePair
 from .reading import Repacking
 from .sphere import SphereFindings
 from .time import TimeFindings
 
-SURVEY_FORM = 2
+SURVEY_FORM = 3
 """Raised when a measure changes: surveys of another form are not judged, but made again."""
 
 
@@ -139,6 +139,7 @@ class PairSurvey:
     master_frames: int | None = None
     export_frames: int | None = None
     acts: tuple[ActFit, ...] = ()
+    fold: FoldFindings | None = None
     misplaced: tuple[Misplaced, ...] = ()
     wave: WavePair | None = None
     series: tuple[FrameLikeness, ...] = ()

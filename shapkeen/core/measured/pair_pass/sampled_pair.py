@@ -25,10 +25,12 @@ from ..tone.misplaced import CellMeans, cell_means
 class SampledFrames:
     """What a sampled pair shows on the common grid, once the two are laid over each other.
 
+    mastered: the same in the master's own coding, where the promise folds HDR into SDR; else None.
     wave: counts (2, WAVE_LEVELS, WAVE_COLUMNS) of the expected and the delivered luma.
     """
 
     blocks: FlatBlocks
+    mastered: FlatBlocks | None
     cells: CellMeans
     wave: npt.NDArray[np.int64]
 
@@ -86,6 +88,9 @@ def compare_frames(
         )
         sampled = SampledFrames(
             flat_blocks(expected, delivered),
+            flat_blocks(*picture_map.mastered_planes(*small, step=2 * BLOCK))
+            if picture_map.folds
+            else None,
             cell_means(pair.export_frame, expected["luma"], delivered["luma"]),
             np.stack([wave_counts(planes["luma"]) for planes in (expected, delivered)]),
         )

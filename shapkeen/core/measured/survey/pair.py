@@ -89,7 +89,7 @@ def survey_pair(
     broken = [damage_of(side.broken) for side in sides]
     if not found.chosen and any(one.count for one in broken):
         place = None  # found in broken pictures
-    compared = compare_pairs(found.chosen, goal or own)
+    compared = compare_pairs(found.chosen, own, goal or own)
     bars = [
         find_bars(side.lines) if place or not any(b.count for b in broken) else None
         for side in sides
@@ -133,6 +133,7 @@ def survey_pair(
         acts=compared.acts,
         misplaced=compared.misplaced,
         wave=compared.wave,
+        fold=compared.fold,
         series=found.series,
         likeness=summary_of(found.series),
         timing=passed.timing,

@@ -6,11 +6,13 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
+from ...colour.codepoints import HDR_TRANSFERS
 from ...colour.coding import Coding
-from ..model import ActFit, Difference, FramePair, Misplaced, ToneFindings, WavePair
+from ..model import ActFit, Difference, FoldFindings, FramePair, Misplaced, ToneFindings, WavePair
 from ..pair_pass.sampled_pair import SampledFrames, SampledPair
-from ..tone.conversions import EXPLAINED_CODES, find_acts
+from ..tone.conversions import EXPLAINED_CODES, find_acts, gather_cells
 from ..tone.curve import fit_tone
+from ..tone.folding import find_fold
 from ..tone.misplaced import covered, find_misplaced
 
 
@@ -24,10 +26,13 @@ class Compared:
     acts: tuple[ActFit, ...] = ()
     misplaced: tuple[Misplaced, ...] = ()
     wave: WavePair | None = None
+    fold: FoldFindings | None = None
 
 
-def compare_pairs(chosen: Sequence[SampledPair], goal: Coding) -> Compared:
-    """Return what all sampled pairs give together. goal: the coding that the promise wants.
+def compare_pairs(chosen: Sequence[SampledPair], own: Coding, goal: Coding) -> Compared:
+    """Return what all sampled pairs give together.
+
+    own: the master's coding; goal: the one that the promise wants.
 
     Nothing but the pairs comes back where they could not be laid over each other.
     """
@@ -54,7 +59,21 @@ def compare_pairs(chosen: Sequence[SampledPair], goal: Coding) -> Compared:
         acts=acts if tone is not None else (),
         misplaced=misplaced,
         wave=_wave_of(worst),
+        fold=_fold(sampled, own, goal, acts),
     )
+
+
+def _fold(
+    sampled: Sequence[SampledFrames], own: Coding, goal: Coding, acts: Sequence[ActFit]
+) -> FoldFindings | None:
+    """Return how HDR became SDR: where the promise asks for it, or no act in HDR explains."""
+    if own.transfer not in HDR_TRANSFERS:
+        return None
+    promised = goal.transfer not in HDR_TRANSFERS
+    if not promised and (own != goal or not acts or acts[0].residual <= EXPLAINED_CODES):
+        return None
+    cells = gather_cells([(one.mastered or one.blocks).chosen() for one in sampled])
+    return find_fold(cells, own, promised=promised) if cells is not None else None
 
 
 def _explained(acts: Sequence[ActFit]) -> bool:

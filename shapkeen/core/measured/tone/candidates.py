@@ -22,6 +22,7 @@ from ...colour.coding import (
 )
 from ...colour.matrix import rgb_from_ycbcr, ycbcr_from_rgb
 from ...colour.primaries import between
+from ...colour.tone_maps import rolled_off
 from .acts import powered, squeezed, stretched
 
 MATRICES = (1, 6, 9)
@@ -152,21 +153,3 @@ def _roll_offs(light: Triples, coding: Coding) -> Candidate:
     for goal in np.geomspace(LEAST_PEAK, 0.95 * source, PEAK_STEPS):
         signal = rolled_off(light, source=source, goal=float(goal))
         yield "tone-compressed", {"peak": round(float(goal), 1)}, codes_from_signal(signal, coding)
-
-
-def rolled_off(light: Triples, *, source: float, goal: float) -> Triples:
-    """Return the PQ signal of light rolled off from one peak to another (cd/m²), black at 0.
-
-    Source: ITU-R BT.2390-8 5.4.1 (EETF), applied to each of R, G, B.
-    """
-    white = float(pq.signal_from_light(source))
-    e1 = pq.signal_from_light(light) / white
-    most = float(pq.signal_from_light(goal)) / white
-    knee = max(1.5 * most - 0.5, 0.0)
-    t = np.clip((e1 - knee) / (1 - knee), 0.0, 1.0)
-    spline = (
-        (2 * t**3 - 3 * t**2 + 1) * knee
-        + (t**3 - 2 * t**2 + t) * (1 - knee)
-        + (-2 * t**3 + 3 * t**2) * most
-    )
-    return np.asarray(np.where(e1 < knee, e1, spline) * white)

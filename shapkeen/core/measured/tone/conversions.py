@@ -79,7 +79,7 @@ def try_acts(cells: Cells, coding: Coding) -> tuple[ActFit, ...]:
 
     def keep(candidates: Candidate) -> None:
         for act, values, predicted in candidates:
-            fit = ActFit(act=act, residual=_residual(cells, predicted), values=values)
+            fit = ActFit(act=act, residual=residual(cells, predicted), values=values)
             before = best.get(act)
             if before is None or fit.residual < before.residual:
                 best[act] = fit
@@ -99,15 +99,16 @@ def _pairs(cells: Cells, coding: Coding) -> dict[str, ActFit]:
     best: dict[str, ActFit] = {}
     for first, first_values, between in first_acts(cells.expected, coding):
         for second, second_values, predicted in second_acts(between, coding):
-            residual = _residual(cells, predicted)
+            left = residual(cells, predicted)
             name = f"{first}+{second}"
-            if name not in best or residual < best[name].residual:
+            if name not in best or left < best[name].residual:
                 acts = (Act(first, first_values), Act(second, second_values))
-                best[name] = ActFit(act=name, residual=residual, values={}, parts=acts)
+                best[name] = ActFit(act=name, residual=left, values={}, parts=acts)
     return best
 
 
-def _residual(cells: Cells, predicted: Triples) -> float:
+def residual(cells: Cells, predicted: Triples) -> float:
+    """Return what predicted codes (k, 3) leave over of the delivered ones, in codes."""
     return _robust(np.linalg.norm(predicted - cells.delivered, axis=1), cells.expected[:, 0])
 
 
