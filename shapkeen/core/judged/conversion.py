@@ -3,13 +3,14 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from ..measured import Act, ActFit, FoldFindings, PairSurvey
+from ..measured import Act, ActFit, FoldFindings, HighlightEdge, PairSurvey
 from . import tolerances
 from .folding import peak_of
 
 COLOUR_ACTS = {"matrix-swapped": "matrix", "gamut-converted": "primaries", "gamut-clipped": ""}
 """Acts that leave greys where they are → the trait whose code no longer fits; none for a clip."""
 LIGHT_ACTS = frozenset({"transfer-converted", "tone-compressed", "highlights-clipped"})
+TONE_ALONE = frozenset({"range-compressed", "range-expanded", "gamma-shifted"})
 ALIKE = {"tone-compressed", "highlights-clipped"}
 
 
@@ -52,6 +53,25 @@ def found_conversion(survey: PairSurvey | None) -> FoundAct | None:
             if survey.fold.promised
             else _folded(survey.fold, survey)
         )
+    if (found := _explained(survey)) is None or found.fit.act in ALIKE:
+        if found is not None or not _explained_alone(survey.acts):
+            found = _at_edge(survey) or found
+    return found
+
+
+def _explained_alone(acts: Sequence[ActFit]) -> bool:
+    """Return whether a lone range act or power explains what moved."""
+    best = acts[0]
+    moved = next((fit.residual for fit in acts if fit.act == "identity"), 0.0)
+    if best.act not in TONE_ALONE or moved <= tolerances.ACT_CODES:
+        return False
+    return (
+        best.residual <= tolerances.EXPLAINED_CODES and moved > tolerances.CLEAR_WIN * best.residual
+    )
+
+
+def _explained(survey: PairSurvey) -> FoundAct | None:
+    """Return the conversion, or both acts, by the middle of all places."""
     others = [fit for fit in survey.acts if fit.act != "identity"]
     identity = next((fit.residual for fit in survey.acts if fit.act == "identity"), 0.0)
     best, runner_up = others[0], others[1] if len(others) > 1 else None
@@ -66,6 +86,33 @@ def found_conversion(survey: PairSurvey | None) -> FoundAct | None:
         return None
     strength = round(next_best / (next_best + best.residual), 2)
     return FoundAct(best, identity, strength, runner_up)
+
+
+def _at_edge(survey: PairSurvey) -> FoundAct | None:
+    """Return what was cut at an edge, which moves too few places for the middle of all to tell."""
+    edge = survey.highlights
+    if edge is not None and is_cut(edge):
+        level = edge.level if edge.nits is None else edge.nits
+        fit = ActFit(act="highlights-clipped", residual=edge.cut, values={"level": round(level, 4)})
+        return FoundAct(fit, edge.kept, round(edge.kept / (edge.kept + edge.cut), 2), None)
+    for narrower in reversed(survey.gamut_edges):
+        left = max(narrower.came / narrower.given, 0.0)
+        if left <= tolerances.EDGE_LEFT:
+            fit = ActFit(act="gamut-clipped", residual=left, values={"to": narrower.gamut})
+            return FoundAct(fit, 1.0, round(1 / (1 + left), 2), None)
+    return None
+
+
+def is_cut(edge: HighlightEdge) -> bool:
+    """Return whether highlights end at one level, and light below it is where it was."""
+    ends = edge.slope <= tolerances.EDGE_SLOPE and edge.cut <= tolerances.EXPLAINED_CODES
+    flat = edge.slope <= tolerances.EDGE_SLOPE / 2 or edge.cut <= edge.rolled
+    return bool(
+        ends
+        and flat
+        and edge.kept >= tolerances.EDGE_CODES
+        and edge.cut <= tolerances.EDGE_GAIN * edge.kept
+    )
 
 
 def _folded(fold: FoldFindings, survey: PairSurvey) -> FoundAct:

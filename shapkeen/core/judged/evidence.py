@@ -189,6 +189,8 @@ def colour_state(evidence: Evidence) -> str:
     if found is not None and found.colour is not None:
         return CHANGED
     tone = survey.tone
+    if act.act == "highlights-clipped":  # below the cut colours are where they were
+        return UNCHANGED if tone.chroma_residual <= tolerances.CHROMA_CODES else UNKNOWN
     if tone.chroma_span < tolerances.CHROMA_SPAN_CODES or act.act not in RANGE_GAINS:
         return UNKNOWN
     if act.act == "identity":

@@ -25,6 +25,13 @@ CLEAR_WIN = 2.0
 MISPLACED_CODES = MOVED_CODES
 """As misplaced areas are looked for: white at 203 in place of 100 cd/m² moves by 64 PQ codes."""
 
+EDGE_SLOPE, EDGE_CODES, EDGE_GAIN = 0.2, 4.5, 0.4
+"""Of the brightest light: rise above a cut, what no act leaves over, and what a cut leaves of that.
+Photographs cut at 400 and 600 cd/m² show -0.06 to 0.17, 5.1 to 34 and 0.03 to 0.25; healthy ones
+at CRF 14 to 28 a rise of 0.44 and more, or a cut that leaves more than none."""
+EDGE_LEFT = 0.35
+"""Of how far colours lay outside a smaller gamut: cut ones keep 0.05 at most, healthy ones at CRF 28
+0.53 and more."""
 FOLD_SCATTER, FOLD_HUE_FOUND = 40.0, 25.0
 """10-bit codes, and degrees: unpromised folds of photographs through six curves in four ways leave
 0.3 to 26 and turn hues by 0.3 to 15; pictures whose colours are another's 18 and 107."""

@@ -83,7 +83,8 @@ class FoldFindings:
 
     transfer: the HDR's H.273 code. primaries, matrix: of that SDR coding. curve: (cd/m², SDR
     signal 0..1), from dark to bright. scatter: what the curve leaves over, in 10-bit codes. hue:
-    middle turn of hues in ICtCp, degrees; saturation: chroma that is left of them, relative; None where nothing is coloured.
+    middle turn of hues in ICtCp, degrees; saturation: chroma that is left of them, relative; None
+    where nothing is coloured.
     flat_above: cd/m² above which all is one level, None where nothing is; cut: share of places
     brighter than that. white: cd/m² that stand for SDR's white by the dark tones, None where these
     were bent too. untouched: what is left over where nothing was done at all, in codes. promised:
@@ -102,6 +103,38 @@ class FoldFindings:
     white: float | None
     untouched: float
     promised: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HighlightEdge:
+    """What became of the brightest light, by the middle delivered signal of each expected one.
+
+    level: signal at which it would have been cut; nits: the same in cd/m², None but for PQ. cut,
+    rolled, kept: what a cut there, the best roll-off and no act leave over, in 10-bit codes. slope:
+    delivered ÷ expected rise above the level. samples: how many lie above it.
+    """
+
+    level: float
+    nits: float | None
+    cut: float
+    rolled: float
+    kept: float
+    slope: float
+    samples: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class GamutEdge:
+    """Colours outside a smaller gamut (H.273 code): how far they lie outside, and lay before.
+
+    given, came: mean of the least linear channel below zero, as a share of the largest, in the
+    expected and the delivered picture. samples: how many there are.
+    """
+
+    gamut: int
+    samples: int
+    given: float
+    came: float
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -5,7 +5,16 @@ from dataclasses import dataclass
 from .detail import DetailFindings
 from .eyes import StereoFindings
 from .file import Bars, CodeUse, FileSurvey, LightLevels
-from .light import ActFit, DepthUse, FoldFindings, Misplaced, ToneFindings, WavePair
+from .light import (
+    ActFit,
+    DepthUse,
+    FoldFindings,
+    GamutEdge,
+    HighlightEdge,
+    Misplaced,
+    ToneFindings,
+    WavePair,
+)
 from .reading import Repacking
 from .sphere import SphereFindings
 from .time import TimeFindings
@@ -140,6 +149,8 @@ class PairSurvey:
     export_frames: int | None = None
     acts: tuple[ActFit, ...] = ()
     fold: FoldFindings | None = None
+    highlights: HighlightEdge | None = None
+    gamut_edges: tuple[GamutEdge, ...] = ()
     misplaced: tuple[Misplaced, ...] = ()
     wave: WavePair | None = None
     series: tuple[FrameLikeness, ...] = ()

@@ -18,6 +18,7 @@ from ..detail.crops import Crop, cut_crop
 from ..detail.levels import DepthSums, depth_sums
 from ..model import WAVE_COLUMNS, WAVE_LEVELS, FramePair
 from ..tone.blocks import BLOCK, FlatBlocks, flat_blocks
+from ..tone.limits import EdgeCounts, edge_counts
 from ..tone.misplaced import CellMeans, cell_means
 
 
@@ -33,6 +34,7 @@ class SampledFrames:
     mastered: FlatBlocks | None
     cells: CellMeans
     wave: npt.NDArray[np.int64]
+    edges: EdgeCounts | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -93,6 +95,9 @@ def compare_frames(
             else None,
             cell_means(pair.export_frame, expected["luma"], delivered["luma"]),
             np.stack([wave_counts(planes["luma"]) for planes in (expected, delivered)]),
+            edge_counts(expected, delivered, picture_map.goal)
+            if picture_map.goal.is_known
+            else None,
         )
     textured, place, combed = False, None, None
     if wanted.place:

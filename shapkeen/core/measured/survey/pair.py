@@ -134,6 +134,8 @@ def survey_pair(
         misplaced=compared.misplaced,
         wave=compared.wave,
         fold=compared.fold,
+        highlights=compared.highlights,
+        gamut_edges=compared.gamut_edges,
         series=found.series,
         likeness=summary_of(found.series),
         timing=passed.timing,

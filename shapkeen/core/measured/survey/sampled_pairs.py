@@ -8,11 +8,22 @@ import numpy.typing as npt
 
 from ...colour.codepoints import HDR_TRANSFERS
 from ...colour.coding import Coding
-from ..model import ActFit, Difference, FoldFindings, FramePair, Misplaced, ToneFindings, WavePair
+from ..model import (
+    ActFit,
+    Difference,
+    FoldFindings,
+    FramePair,
+    GamutEdge,
+    HighlightEdge,
+    Misplaced,
+    ToneFindings,
+    WavePair,
+)
 from ..pair_pass.sampled_pair import SampledFrames, SampledPair
 from ..tone.conversions import EXPLAINED_CODES, find_acts, gather_cells
 from ..tone.curve import fit_tone
 from ..tone.folding import find_fold
+from ..tone.limits import find_gamut_edges, find_highlight_edge
 from ..tone.misplaced import covered, find_misplaced
 
 
@@ -27,6 +38,8 @@ class Compared:
     misplaced: tuple[Misplaced, ...] = ()
     wave: WavePair | None = None
     fold: FoldFindings | None = None
+    highlights: HighlightEdge | None = None
+    gamut_edges: tuple[GamutEdge, ...] = ()
 
 
 def compare_pairs(chosen: Sequence[SampledPair], own: Coding, goal: Coding) -> Compared:
@@ -51,6 +64,7 @@ def compare_pairs(chosen: Sequence[SampledPair], own: Coding, goal: Coding) -> C
         acts = find_acts(blocks, goal)
     tone = fit_tone(blocks, full_range=goal.full_range)
     difference = _difference(pairs)
+    edges = [one.edges for one in sampled if one.edges is not None]
     worst = next(one for one in sampled if one.cells.frame == difference.worst_frame)
     return Compared(
         pairs=pairs,
@@ -60,6 +74,8 @@ def compare_pairs(chosen: Sequence[SampledPair], own: Coding, goal: Coding) -> C
         misplaced=misplaced,
         wave=_wave_of(worst),
         fold=_fold(sampled, own, goal, acts),
+        highlights=find_highlight_edge(edges, goal) if edges else None,
+        gamut_edges=find_gamut_edges(edges),
     )
 
 

@@ -1,0 +1,163 @@
+"""What became of the brightest light and of the most saturated colours: kept, or cut at an edge.
+
+Told by all samples of the sampled pairs, for a highlight or a lamp covers few of them and no even
+block. Held against each other sample by sample: what coding took of a small highlight is in
+proportion to it, a cut ends at one level (checks.md 4 and 8).
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from ...colour import pq
+from ...colour.coding import PQ, Coding, Triples, light_from_signal, signal_from_codes
+from ...colour.primaries import between
+from ...colour.tone_maps import rolled_off
+from ..decoded.grid import Real
+from ..model import GamutEdge, HighlightEdge
+
+LEVELS = 176
+"""Bins of signal from 0 to TOP: five codes each."""
+TOP = 1.1
+SMALLER = (12, 1)
+"""Gamuts that a picture may be cut to, H.273: P3-D65 and BT.709."""
+SHARES = 120
+SHARE_LOW, SHARE_HIGH = -0.1, 0.38
+"""How far a colour lies outside a gamut: its least channel below 0, as a share of its largest."""
+LEAST_OUTSIDE, LEAST_SAMPLES, LEAST_A_LEVEL = 0.012, 150, 12
+TRUSTED = 500
+COLOURED_CODES = 40.0
+"""Of chroma, 10 bits: greyer colours lie outside no gamut."""
+LIT_SIGNAL = 0.15
+Counts = npt.NDArray[np.int64]
+Planes = dict[str, Real]
+
+
+@dataclass(frozen=True, slots=True)
+class EdgeCounts:
+    """Samples of a pair: brights (LEVELS, LEVELS) by expected and delivered signal of the brightest
+    channel; outside (2, SHARES, SHARES) by how far both lie outside each of SMALLER."""
+
+    brights: Counts
+    outside: Counts
+
+
+def edge_counts(expected: Planes, delivered: Planes, coding: Coding) -> EdgeCounts:
+    """Return the counts of a pair of planes: luma, and cb and cr of half its size."""
+    sides = [_codes(planes) for planes in (expected, delivered)]
+    signals = [signal_from_codes(codes, coding) for codes in sides]
+    most = [np.clip(signal.max(axis=1) / TOP * LEVELS, 0, LEVELS - 1) for signal in signals]
+    brights = _joint(most[0].astype(int), most[1].astype(int), LEVELS)
+    far = np.abs(sides[0][:, 1:] - 512).max(axis=1) > COLOURED_CODES
+    lit = far & (signals[0].max(axis=1) > LIT_SIGNAL)
+    light = [light_from_signal(np.clip(s[lit], 0, 1), coding.transfer) for s in signals]
+    outside = []
+    for gamut in SMALLER:
+        shares = [_outside(one, coding.primaries, gamut) for one in light]
+        step = (SHARE_HIGH - SHARE_LOW) / SHARES
+        bins = [np.clip((one - SHARE_LOW) / step, 0, SHARES - 1).astype(int) for one in shares]
+        outside.append(_joint(bins[0], bins[1], SHARES))
+    return EdgeCounts(brights, np.stack(outside))
+
+
+def _codes(planes: Planes) -> Triples:
+    """Return triples at chroma's grid: every second sample of luma, so that peaks stay."""
+    cb, cr = planes["cb"], planes["cr"]
+    luma = planes["luma"][::2, ::2][: cb.shape[0], : cb.shape[1]]
+    rows, columns = luma.shape
+    parts = (luma, cb[:rows, :columns], cr[:rows, :columns])
+    return np.stack([part.ravel() for part in parts], axis=1).astype(np.float64)
+
+
+def _joint(one: npt.NDArray[np.int_], other: npt.NDArray[np.int_], side: int) -> Counts:
+    return np.bincount(one * side + other, minlength=side * side).reshape(side, side)
+
+
+def _outside(light: Triples, own: int, gamut: int) -> Triples:
+    if own == gamut:
+        return np.zeros(len(light))
+    there = light @ between(own, gamut).T
+    return np.asarray(-there.min(axis=1) / np.maximum(there.max(axis=1), 1e-6))
+
+
+def find_highlight_edge(counts: Sequence[EdgeCounts], coding: Coding) -> HighlightEdge | None:
+    """Return what became of the brightest light; None where too little of it is there."""
+    given, came, weight = _middles(sum((one.brights for one in counts), np.zeros(1, np.int64)))
+    if len(given) < 6:
+        return None
+    # The few brightest samples are the master's own overshoot: they count by how many they are.
+    trust = np.minimum(weight, TRUSTED)
+    best: HighlightEdge | None = None
+    for level in np.linspace(given[len(given) // 4], given[-1], 160):
+        above, near = given > level + TOP / LEVELS, (given > 0.8 * level)
+        if above.sum() < 3 or near.sum() < 5 or weight[above].sum() < LEAST_SAMPLES:
+            continue
+        below = near & (given < level)
+        if below.sum() < 2:
+            continue
+        cut = _rms((came - np.minimum(given, level))[near], trust[near])
+        if best is not None and cut >= best.cut:
+            continue
+        best = HighlightEdge(
+            level=float(level),
+            nits=float(pq.light_from_signal(level)) if coding.transfer == PQ else None,
+            cut=cut,
+            rolled=_rolled(given, came, near, trust),
+            kept=_rms((came - given)[near], trust[near]),
+            slope=float(np.polyfit(given[above], came[above], 1, w=np.sqrt(trust[above]))[0]),
+            samples=int(weight[above].sum()),
+        )
+    return best
+
+
+def _middles(counts: Counts) -> tuple[Triples, Triples, Counts]:
+    """Return the middle delivered signal of each level that has samples enough, and how many."""
+    weight = counts.sum(axis=1)
+    steps = np.cumsum(counts, axis=1)
+    levels = np.flatnonzero(weight >= LEAST_A_LEVEL)
+    centres = (np.arange(LEVELS) + 0.5) * TOP / LEVELS
+    came = []
+    for level in levels:
+        half = weight[level] / 2
+        place = int(np.searchsorted(steps[level], half))
+        before = steps[level][place - 1] if place else 0
+        inside = (half - before) / max(counts[level][place], 1)
+        came.append((place + inside) * TOP / LEVELS)
+    return centres[levels], np.array(came), weight[levels]
+
+
+def _rms(values: Triples, trust: Counts) -> float:
+    return float(np.sqrt(np.average(np.square(values), weights=trust)) * 876)
+
+
+def _rolled(given: Triples, came: Triples, near: npt.NDArray[np.bool_], trust: Counts) -> float:
+    """Return what the best roll-off leaves over, by the knee of BT.2390 on the signal."""
+    white = float(given[-1])
+    source = float(pq.light_from_signal(white))
+    light = pq.light_from_signal(given)
+    tried = (
+        rolled_off(light, source=source, goal=float(pq.light_from_signal(white * share)))
+        for share in np.linspace(0.5, 0.99, 50)
+    )
+    return min(_rms((came - made)[near], trust[near]) for made in tried)
+
+
+def find_gamut_edges(counts: Sequence[EdgeCounts]) -> tuple[GamutEdge, ...]:
+    """Return by how much of it colours outside each smaller gamut still lie outside."""
+    edges = []
+    for place, gamut in enumerate(SMALLER):
+        joint = sum((one.outside[place] for one in counts), np.zeros(1, np.int64))
+        if joint.ndim != 2:
+            continue
+        step = (SHARE_HIGH - SHARE_LOW) / SHARES
+        centres = SHARE_LOW + (np.arange(SHARES) + 0.5) * step
+        rows = joint * (centres[:, None] > LEAST_OUTSIDE)
+        samples = int(rows.sum())
+        if samples < LEAST_SAMPLES:
+            continue
+        given = float((rows.sum(axis=1) * centres).sum() / samples)
+        came = float((rows.sum(axis=0) * centres).sum() / samples)
+        edges.append(GamutEdge(gamut=gamut, samples=samples, given=given, came=came))
+    return tuple(edges)
