@@ -26,9 +26,23 @@ from tests.builders.boxes import flagged
 from tests.builders.covering import marked, painted, written
 from tests.builders.eyes import eyes_frames, packed
 from tests.builders.folding import CURVES, WAYS, folded
-from tests.builders.media import HDR, LIGHT, LOSSLESS, MASTERED, SDR, X265, Coding, Planes
-from tests.builders.media import changed, coded, padded, photo_frames, resized, write
-from tests.builders.spheres import FACES, cut, sphere_planes
+from tests.builders.media import (
+    HDR,
+    LIGHT,
+    LOSSLESS,
+    MASTERED,
+    SDR,
+    X265,
+    Coding,
+    Planes,
+    changed,
+    coded,
+    padded,
+    photo_frames,
+    resized,
+    write,
+)
+from tests.builders.spheres import FACES, sphere_planes
 from tests.core.judged import test_conversions as light
 
 SIZE, COUNT = (640, 360), 16
@@ -293,14 +307,16 @@ def inside(f: np.ndarray) -> np.ndarray:
     return np.maximum(there @ light.matrix(1, 9).T, 0)
 
 
+def brighter(nits: float, frame: np.ndarray) -> np.ndarray:
+    return frame.max(axis=-1) > nits * 1.1
+
+
 def cuts(picture: str, side: Side) -> Iterator[Trial]:
     """Kind 3: highlights cut at 400 and 600 cd/m², little of the gamut cut."""
     for coder, coding in side.hdr.items():
         for nits in (400.0, 600.0):
             for bright in (False, True):
-                if share_of(
-                    hdr_light(picture, bright=bright), lambda f: f.max(axis=-1) > nits * 1.1
-                ):
+                if share_of(hdr_light(picture, bright=bright), partial(brighter, nits)):
                     continue  # the same picture before and after
                 yield Trial(
                     name=f"cut at {nits:.0f} {'bright' if bright else ''} {coder}",

@@ -42,9 +42,9 @@ def written(planes: Sequence[Planes], text: str, *, at: tuple[float, float], hig
     at: left and lower edge, shares of the picture; high: height of the letters, share of it.
     """
     made = []
-    for number, (y, cb, cr) in enumerate(planes):
+    for number, item in enumerate(planes):
         words = text % number if "%" in text else text
-        y, cb, cr = y.copy(), cb.copy(), cr.copy()
+        y, cb, cr = (plane.copy() for plane in item)
         height, width = y.shape
         scale = high * height / 22
         place = (round(at[0] * width), round(at[1] * height))
@@ -68,9 +68,9 @@ def written(planes: Sequence[Planes], text: str, *, at: tuple[float, float], hig
 def marked(planes: Sequence[Planes], *, share: float = 0.16) -> list[Planes]:
     """Return planes with a disc and a ring in the upper right corner, a share of the width wide."""
     made = []
-    for y, cb, cr in planes:
-        y, cb, cr = y.copy(), cb.copy(), cr.copy()
-        height, width = y.shape
+    for item in planes:
+        y, cb, cr = (plane.copy() for plane in item)
+        width = y.shape[1]
         radius = round(width * share / 2)
         middle = (round(width - 1.4 * radius), round(1.4 * radius))
         y8 = y.astype(np.uint8)

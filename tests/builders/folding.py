@@ -2,7 +2,7 @@
 
 Sources, all from memory: clip; Reinhard et al., Photographic Tone Reproduction (2002), equation 4;
 the filmic curve of games (Hable, 2010); a Moebius roll-off from a knee of 0.3; ITU-R BT.2390-8
-5.4.1; ITU-R BT.2446-1 method A, its luma curve alone. Conversions of primaries are colour-science's.
+5.4.1; ITU-R BT.2446-1 method A, its luma curve alone. Primaries are converted by colour-science.
 """
 
 import warnings

@@ -3,7 +3,7 @@
 from collections.abc import Iterator, Set
 
 from ...declared import TraitValue
-from ...measured import Astray
+from ...measured import Astray, Overlay
 from .. import tolerances
 from ..evidence import Evidence
 from ..geometry import SIDES, Framing, aspect_of, framing_of, shown_ratio, stored_aspect
@@ -51,7 +51,9 @@ def explain_shape(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
         enlarged = {"detail"} & left if detail is not None and detail.is_enlarged else set()
         yield from _explain_framing(framing, frozenset(left), tuple(enlarged))
         return
-    if framing is not None and "framing" in left and (astray := frames_astray(evidence)):
+    if framing is not None and "framing" in left and survey.overlays:
+        yield _overlay(survey.overlays, frozenset(left))
+    elif framing is not None and "framing" in left and (astray := frames_astray(evidence)):
         yield _astray(astray, frozenset(left))
     if "raster" in left:
         yield from _explain_size(evidence)
@@ -186,6 +188,21 @@ def _explain_framing(
             cure="Set scale and position of the picture as promised (for a whole picture, fit "
             "instead of fill), or promise this cut in the framing.",
         )
+
+
+def _overlay(overlays: tuple[Overlay, ...], broken: Set[str]) -> Cause:
+    first = overlays[0]
+    names = ("x", "y", "width", "height")
+    return Cause(
+        id="overlay-added",
+        traits=explained(broken, "framing", "tone", "gamut", "detail"),
+        strength=0.9,
+        values={"area": {name: getattr(first, name) for name in names}},
+        why=f"Something was laid over the picture, best seen at frame {first.frame}: burnt-in text, "
+        "a mark, or subtitles.",
+        remedy="re-export",
+        cure="Switch off burnt-in timecode, marks and subtitles at export, and export again.",
+    )
 
 
 def _astray(astray: tuple[Astray, ...], broken: Set[str]) -> Cause:

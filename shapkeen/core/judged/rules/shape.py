@@ -1,6 +1,6 @@
 """Shape: raster, pixel aspect, shown shape, framing, scan."""
 
-from ...measured import Astray
+from ...measured import Astray, Overlay
 from .. import tolerances
 from ..equivalence import equivalent
 from ..evidence import Evidence, satisfies
@@ -148,6 +148,8 @@ def judge_framing(evidence: Evidence, _trait: str) -> Ruling:
     measure = Measure(
         "largest pad or cut", round(framing.largest_share * 100, 2), "% of side", limit
     )
+    if framing.is_whole and evidence.survey and (overlays := evidence.survey.overlays):
+        return lost(_overlay_text(overlays), picture="covered", measure=measure)
     if framing.is_whole and (astray := frames_astray(evidence)):
         return lost(_astray_text(astray), picture="changed", measure=measure)
     if framing.is_whole:
@@ -160,6 +162,15 @@ def judge_framing(evidence: Evidence, _trait: str) -> Ruling:
         return unproven(text, measure=measure)
     picture = "moved" if framing.shift else "changed"
     return lost(_framing_text(framing), picture=picture, measure=measure)
+
+
+def _overlay_text(overlays: tuple[Overlay, ...]) -> str:
+    first = overlays[0]
+    more = f"; {len(overlays)} areas in all" if len(overlays) > 1 else ""
+    return (
+        f"Something lies over the picture that the master does not have: {first.width}×"
+        f"{first.height} samples at {first.x}, {first.y}{more}."
+    )
 
 
 def _is_within(framing: Framing, spread: float) -> bool:

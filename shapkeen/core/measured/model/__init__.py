@@ -29,6 +29,7 @@ from .light import (
     GamutEdge,
     HighlightEdge,
     Misplaced,
+    Overlay,
     ToneFindings,
     WavePair,
 )
@@ -80,6 +81,7 @@ __all__ = [
     "LightLevels",
     "LikenessSummary",
     "Misplaced",
+    "Overlay",
     "Move",
     "PairSurvey",
     "ParallaxUse",

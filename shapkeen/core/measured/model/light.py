@@ -169,6 +169,21 @@ class Misplaced:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Overlay:
+    """Something that lies over the picture: its place in export samples, and of all the picture.
+
+    frame: of the export, where it shows best. share: of the cells that are covered.
+    """
+
+    x: int
+    y: int
+    width: int
+    height: int
+    frame: int
+    share: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class WavePair:
     """Luma codes along the width of one frame of each picture: the expected and the delivered.
 

@@ -12,6 +12,7 @@ from .light import (
     GamutEdge,
     HighlightEdge,
     Misplaced,
+    Overlay,
     ToneFindings,
     WavePair,
 )
@@ -152,6 +153,7 @@ class PairSurvey:
     highlights: HighlightEdge | None = None
     gamut_edges: tuple[GamutEdge, ...] = ()
     misplaced: tuple[Misplaced, ...] = ()
+    overlays: tuple[Overlay, ...] = ()
     wave: WavePair | None = None
     series: tuple[FrameLikeness, ...] = ()
     series_step: int = 1

@@ -20,6 +20,7 @@ from ..model import WAVE_COLUMNS, WAVE_LEVELS, FramePair
 from ..tone.blocks import BLOCK, FlatBlocks, flat_blocks
 from ..tone.limits import EdgeCounts, edge_counts
 from ..tone.misplaced import CellMeans, cell_means
+from ..tone.overlay import CoverCells, cover_cells
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,6 +36,7 @@ class SampledFrames:
     cells: CellMeans
     wave: npt.NDArray[np.int64]
     edges: EdgeCounts | None
+    covers: CoverCells
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,6 +100,7 @@ def compare_frames(
             edge_counts(expected, delivered, picture_map.goal)
             if picture_map.goal.is_known
             else None,
+            cover_cells(pair.export_frame, expected["luma"], delivered["luma"], picture_map.shared),
         )
     textured, place, combed = False, None, None
     if wanted.place:

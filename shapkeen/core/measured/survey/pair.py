@@ -89,11 +89,12 @@ def survey_pair(
     broken = [damage_of(side.broken) for side in sides]
     if not found.chosen and any(one.count for one in broken):
         place = None  # found in broken pictures
-    compared = compare_pairs(found.chosen, own, goal or own)
+    compared = compare_pairs(found.chosen, own, goal or own, alignment.raster)
     bars = [
         find_bars(side.lines) if place or not any(b.count for b in broken) else None
         for side in sides
     ]
+    bars = [bars[0], _with_painted(bars[1], compared.painted, alignment.raster)]
     wholes = [
         _inside_bars(told(side.tally, source), drawn)
         for side, source, drawn in zip(sides, (master, export), bars, strict=True)
@@ -132,6 +133,7 @@ def survey_pair(
         export_frames=export.reading.frame_count,
         acts=compared.acts,
         misplaced=compared.misplaced,
+        overlays=compared.overlays,
         wave=compared.wave,
         fold=compared.fold,
         highlights=compared.highlights,
@@ -145,6 +147,22 @@ def survey_pair(
         sphere=sphere,
         eyes=eyes,
     )
+
+
+def _with_painted(
+    bars: Bars | None, painted: Sequence[float], raster: tuple[int, int]
+) -> Bars | None:
+    """Return the export's bars with those that coding has made uneven, over a picture in place."""
+    if not any(painted):
+        return bars
+    width, height = raster
+    sides = dict(zip(("top", "bottom", "left", "right"), painted, strict=True))
+    counts = {
+        side: round(share * (height if side in ("top", "bottom") else width))
+        for side, share in sides.items()
+    }
+    own = bars or Bars()
+    return Bars(**{side: max(getattr(own, side), count) for side, count in counts.items()})
 
 
 def _astray(found: SpanFindings, place: Registration | None, master: Source) -> tuple[Astray, ...]:

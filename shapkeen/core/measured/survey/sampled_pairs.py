@@ -16,6 +16,7 @@ from ..model import (
     GamutEdge,
     HighlightEdge,
     Misplaced,
+    Overlay,
     ToneFindings,
     WavePair,
 )
@@ -25,27 +26,35 @@ from ..tone.curve import fit_tone
 from ..tone.folding import find_fold
 from ..tone.limits import find_gamut_edges, find_highlight_edge
 from ..tone.misplaced import covered, find_misplaced
+from ..tone.overlay import find_overlays, painted_bars
 
 
 @dataclass(frozen=True, slots=True)
 class Compared:
-    """What the sampled pairs, held against the expected picture, give together."""
+    """What the sampled pairs, held against the expected picture, give together.
+
+    painted: bars over the picture, as shares of the export's height and width.
+    """
 
     pairs: tuple[FramePair, ...]
     tone: ToneFindings | None = None
     difference: Difference | None = None
     acts: tuple[ActFit, ...] = ()
     misplaced: tuple[Misplaced, ...] = ()
+    overlays: tuple[Overlay, ...] = ()
+    painted: tuple[float, float, float, float] = (0.0, 0.0, 0.0, 0.0)
     wave: WavePair | None = None
     fold: FoldFindings | None = None
     highlights: HighlightEdge | None = None
     gamut_edges: tuple[GamutEdge, ...] = ()
 
 
-def compare_pairs(chosen: Sequence[SampledPair], own: Coding, goal: Coding) -> Compared:
+def compare_pairs(
+    chosen: Sequence[SampledPair], own: Coding, goal: Coding, raster: tuple[int, int]
+) -> Compared:
     """Return what all sampled pairs give together.
 
-    own: the master's coding; goal: the one that the promise wants.
+    own: the master's coding; goal: the one that the promise wants. raster: the export's.
 
     Nothing but the pairs comes back where they could not be laid over each other.
     """
@@ -53,11 +62,12 @@ def compare_pairs(chosen: Sequence[SampledPair], own: Coding, goal: Coding) -> C
     sampled = [one.sampled for one in chosen if one.sampled is not None]
     if not sampled:
         return Compared(pairs)
-    blocks = [one.blocks.chosen() for one in sampled]
+    overlays, hidden = find_overlays([one.covers for one in sampled], raster)
+    blocks = [one.blocks.chosen(hidden) for one in sampled]
     acts = find_acts(blocks, goal)
     cells = [one.cells for one in sampled]
     # A clip, say, moves its highlights alone: what one act explains everywhere is no insert.
-    misplaced = () if _explained(acts) else find_misplaced(cells, goal)
+    misplaced = () if _explained(acts) or overlays else find_misplaced(cells, goal)
     if misplaced:  # apart, so that inserts do not pass for the tone
         mask = covered(misplaced, cells[0].expected.shape)
         blocks = [one.blocks.chosen(mask) for one in sampled]
@@ -72,6 +82,8 @@ def compare_pairs(chosen: Sequence[SampledPair], own: Coding, goal: Coding) -> C
         difference=difference,
         acts=acts if tone is not None else (),
         misplaced=misplaced,
+        overlays=overlays,
+        painted=painted_bars([one.covers for one in sampled]),
         wave=_wave_of(worst),
         fold=_fold(sampled, own, goal, acts),
         highlights=find_highlight_edge(edges, goal) if edges else None,

@@ -17,6 +17,7 @@ from ...decoded.grid import Real, Rect, sample
 from ...model import Registration
 from .direct import align_directly
 from .refinement import aligned
+from .uncovered import uncovered
 from .windows import window_place
 
 GRID = (512, 288)
@@ -290,7 +291,11 @@ def _likeness(master: Real, export: Real, rect: Rect, active: Rect) -> float:
     mask = _inside(rect, active)
     if mask.mean() < 0.1:
         return 0.0
-    return correlation(_placed(master, rect), export, mask)
+    placed = _placed(master, rect)
+    likeness = correlation(placed, export, mask)
+    if likeness < SURE_LIKENESS and (seen := uncovered(placed, export, mask)) is not None:
+        return max(likeness, correlation(placed, export, seen))
+    return likeness
 
 
 def _refine(master: Real, export: Real, rect: Rect, active: Rect) -> Place | None:
@@ -303,7 +308,9 @@ def _refine(master: Real, export: Real, rect: Rect, active: Rect) -> Place | Non
         ],
         dtype=np.float32,
     )
-    mask = _inside(rect, active).astype(np.uint8) * 255
+    inside = _inside(rect, active)
+    seen = uncovered(_placed(master, rect), export, inside)
+    mask = (inside if seen is None else seen).astype(np.uint8) * 255
     found = align_directly(export, master, start, mask)
     if found is None:
         return None

@@ -1,0 +1,47 @@
+"""Which part of a picture still shows the master's, where something was laid over it.
+
+Bars, a burnt-in timecode or a mark do not make another film of a picture: beside them it follows
+the master's place by place, which pictures of different films nowhere do.
+"""
+
+import cv2
+import numpy as np
+import numpy.typing as npt
+
+from ...decoded.grid import Real
+
+SIDE = 15
+"""Samples of the grid (512 × 288) a side of a place."""
+TEXTURE_CODES = 5.0
+ALIKE, LEAST_ALIKE = 0.7, 0.55
+"""Correlation of a place that follows, and the share of places that must: of two photographs laid
+over each other 1 in 50 places follows, of one with a quarter covered 3 in 4."""
+OFF_CODES = 90.0
+Mask = npt.NDArray[np.bool_]
+
+
+def uncovered(one: Real, other: Real, mask: Mask) -> Mask | None:
+    """Return which samples of two planes follow each other; None where too few do.
+
+    mask: where to look.
+    """
+    mean_one, mean_other = _mean(one), _mean(other)
+    spread_one, spread_other = (
+        np.maximum(_mean(plane * plane) - mean * mean, 0)
+        for plane, mean in ((one, mean_one), (other, mean_other))
+    )
+    together = _mean(one * other) - mean_one * mean_other
+    textured = np.maximum(spread_one, spread_other) > TEXTURE_CODES**2
+    follows = together > ALIKE * np.sqrt(spread_one * spread_other + TEXTURE_CODES**2)
+    told = textured & mask
+    if told.sum() < 64 or float(follows[told].mean()) < LEAST_ALIKE:
+        return None
+    sure = told & follows
+    slope, level = np.polyfit(mean_one[sure], mean_other[sure], 1)
+    near = np.abs(mean_other - slope * mean_one - level) < OFF_CODES
+    good = mask & near & (follows | ~textured)
+    return np.asarray(cv2.erode(good.astype(np.uint8), np.ones((5, 5), np.uint8)), bool)
+
+
+def _mean(plane: Real) -> Real:
+    return np.asarray(cv2.blur(plane, (SIDE, SIDE)), np.float32)

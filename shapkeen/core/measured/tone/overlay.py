@@ -1,0 +1,168 @@
+"""What was laid over the picture: burnt-in text, a mark, subtitles.
+
+There the delivered picture is another one than the master's, in most of the pairs, while beside it
+both are the same (checks.md 4). An area that only sits at another light is misplaced.py's.
+"""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+import numpy.typing as npt
+
+from ..decoded.grid import Real, Rect
+from ..model import Overlay
+
+CELL = 8
+"""Samples of the common grid (at most 1280 wide) a side of a cell: letters are small."""
+LEAST_OFF, TIMES_OFF = 60.0, 5.0
+"""10-bit codes by which a covered cell differs, and times what cells differ by in the middle."""
+FOLLOWS = 0.5
+LEAST_SHARE = 0.3
+LEAST_CELLS = 12
+MOST_COVERED = 0.45
+JOIN = 5
+"""Cells between the letters of one line."""
+FLAT_CODES = 6.0
+EVEN_CODES, EVEN_PERCENT, BAR_LINES = 24.0, 97, 2
+"""As bars are told from single samples (bars.py); what coding sprinkles over them is left out."""
+LEAST_BAR = 0.008
+CURVE_BINS = 32
+Flags = npt.NDArray[np.bool_]
+Sides = tuple[float, float, float, float]
+"""Top, bottom, left, right."""
+
+
+@dataclass(frozen=True, slots=True)
+class CoverCells:
+    """The cells of one pair (rows, columns): which may be covered.
+
+    runs: how far expected and delivered picture are one level from each edge. shared: the part of
+    the export's raster that they lie in.
+    """
+
+    frame: int
+    covered: Flags
+    runs: tuple[Sides, Sides]
+    shared: Rect
+
+
+def cover_cells(frame: int, expected: Real, delivered: Real, shared: Rect) -> CoverCells:
+    """Return the cells of one pair of luma planes of one size."""
+    off = delivered - _through_middle_curve(expected, delivered)
+    far = np.sqrt(_cells(off * off))
+    mean_one, mean_other = _cells(expected), _cells(delivered)
+    spread_one = np.maximum(_cells(expected * expected) - mean_one**2, 0)
+    spread_other = np.maximum(_cells(delivered * delivered) - mean_other**2, 0)
+    together = _cells(expected * delivered) - mean_one * mean_other
+    follows = together > FOLLOWS * np.sqrt(spread_one * spread_other + FLAT_CODES**2)
+    covered = (far > max(LEAST_OFF, TIMES_OFF * float(np.median(far)))) & ~follows
+    return CoverCells(frame, covered, (_runs(expected), _runs(delivered)), shared)
+
+
+def _through_middle_curve(expected: Real, delivered: Real) -> Real:
+    """Return what the whole picture's tone makes of the expected luma."""
+    place = np.clip(expected / 1024 * CURVE_BINS, 0, CURVE_BINS - 1).astype(np.intp)
+    xs, ys = [], []
+    for number in range(CURVE_BINS):
+        members = place == number
+        if members.sum() >= CELL * CELL:
+            xs.append(float(np.median(expected[members])))
+            ys.append(float(np.median(delivered[members])))
+    return np.asarray(np.interp(expected, xs, ys) if xs else expected, np.float32)
+
+
+def _cells(plane: Real) -> Real:
+    height, width = (side // CELL for side in plane.shape)
+    whole = plane[: height * CELL, : width * CELL]
+    return np.asarray(whole.reshape(height, CELL, width, CELL).mean(axis=(1, 3)), np.float32)
+
+
+def find_overlays(
+    cells: Sequence[CoverCells], raster: tuple[int, int]
+) -> tuple[tuple[Overlay, ...], Flags | None]:
+    """Return what lies over the picture in most pairs, the largest first, and the covered cells.
+
+    raster: the export's. Bars are none.
+    """
+    alike = [one for one in cells if one.covered.shape == cells[0].covered.shape]
+    if len(alike) < 2:
+        return (), None
+    flags = np.stack([one.covered for one in alike])
+    lasting = flags.mean(axis=0) >= LEAST_SHARE
+    lasting &= ~_inside_bars((lasting.shape[0], lasting.shape[1]), painted_bars(alike))
+    if not lasting.any() or lasting.mean() > MOST_COVERED:
+        return (), None
+    joined = cv2.morphologyEx(
+        lasting.astype(np.uint8), cv2.MORPH_CLOSE, np.ones((3, JOIN), np.uint8)
+    )
+    count, places, facts, _ = cv2.connectedComponentsWithStats(joined)
+    found = []
+    for number in range(1, count):
+        inside = (places == number) & lasting
+        if inside.sum() < LEAST_CELLS:
+            lasting &= places != number
+            continue
+        at = int(np.argmax((flags & inside).sum(axis=(1, 2))))
+        found.append(_overlay(facts[number], lasting.shape, alike[at], raster, int(inside.sum())))
+    found.sort(key=lambda one: -one.width * one.height)
+    return tuple(found), lasting if found else None
+
+
+def painted_bars(cells: Sequence[CoverCells]) -> Sides:
+    """Return how thick bars are that the export alone has, as shares of its raster.
+
+    top, bottom, left, right, of every pair the least: a bar is there in all of them.
+    """
+    alike = [one for one in cells if one.covered.shape == cells[0].covered.shape]
+    if len(alike) < 2:
+        return (0.0, 0.0, 0.0, 0.0)
+    came = np.min([one.runs[1] for one in alike], axis=0)
+    given = np.max([one.runs[0] for one in alike], axis=0)
+    top, bottom, left, right = np.where(came - given > LEAST_BAR, came, 0.0).tolist()
+    return (top, bottom, left, right)
+
+
+def _runs(plane: Real) -> Sides:
+    """Return how far from each edge a plane is one level, but for what coding put there."""
+    found = []
+    for turned in (plane, plane[::-1], plane.T, plane.T[::-1]):
+        level = float(np.median(turned[:BAR_LINES]))
+        off = np.percentile(np.abs(turned[: len(turned) // 2] - level), EVEN_PERCENT, axis=1)
+        uneven = np.flatnonzero(off > EVEN_CODES)
+        found.append(float(uneven[0] if len(uneven) else len(off)) / len(turned))
+    return (found[0], found[1], found[2], found[3])
+
+
+def _inside_bars(shape: tuple[int, int], bars: Sides) -> Flags:
+    rows, columns = shape
+    top, bottom, left, right = bars
+    made = np.zeros(shape, bool)
+    made[: math.ceil(top * rows + 0.5) if top else 0] = True
+    made[rows - (math.ceil(bottom * rows + 0.5) if bottom else 0) :] = True
+    made[:, : math.ceil(left * columns + 0.5) if left else 0] = True
+    made[:, columns - (math.ceil(right * columns + 0.5) if right else 0) :] = True
+    return made
+
+
+def _overlay(
+    facts: npt.NDArray[np.int32],
+    shape: tuple[int, int],
+    cells: CoverCells,
+    raster: tuple[int, int],
+    count: int,
+) -> Overlay:
+    rows, columns = shape
+    wide, high = cells.shared.width * raster[0], cells.shared.height * raster[1]
+    left = cells.shared.left * raster[0] + facts[cv2.CC_STAT_LEFT] / columns * wide
+    top = cells.shared.top * raster[1] + facts[cv2.CC_STAT_TOP] / rows * high
+    return Overlay(
+        x=round(left),
+        y=round(top),
+        width=round(facts[cv2.CC_STAT_WIDTH] / columns * wide),
+        height=round(facts[cv2.CC_STAT_HEIGHT] / rows * high),
+        frame=cells.frame,
+        share=round(count / (rows * columns), 4),
+    )
