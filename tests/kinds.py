@@ -573,7 +573,9 @@ def depths(picture: str, side: Side) -> Iterator[Trial]:
             yield Trial(
                 name=f"{bits} of 10 {name}",
                 causes=_named("depth-reduced") if lossless else frozenset(),
-                may=frozenset() if lossless else _named("depth-reduced"),
+                may=_named("light-level-missing", "tag-missing")
+                if lossless
+                else _named("depth-reduced"),
                 master=partial(best_hdr, picture),
                 export=lambda bits=bits, coding=coding, lossless=lossless: write(
                     "kinds-export",
@@ -687,7 +689,8 @@ def outcome(kind: str, trial: Trial) -> Outcome:
     if missing or false:
         told.append(f"{list(names)}")
     if trial.value and names:
-        values = next((v for n, v in names.items() if n in trial.causes | trial.may), None)
+        wanted = trial.causes or trial.may
+        values = next((v for n, v in names.items() if n in wanted), None)
         if values is not None and not trial.value(values):
             told.append(f"value {values}")
     kept = None

@@ -53,9 +53,11 @@ def found_conversion(survey: PairSurvey | None) -> FoundAct | None:
             if survey.fold.promised
             else _folded(survey.fold, survey)
         )
-    if (found := _explained(survey)) is None or found.fit.act in ALIKE:
-        if found is not None or not _explained_alone(survey.acts):
-            found = _at_edge(survey) or found
+    found = _explained(survey)
+    if found is None and not _explained_alone(survey.acts):
+        return _at_edge(survey)
+    if found is not None and found.fit.act in ALIKE:
+        return _at_edge(survey) or found
     return found
 
 

@@ -124,6 +124,14 @@ def tone_act(survey: PairSurvey | None) -> ToneAct | None:
     if identity <= tolerances.CLEAR_WIN * best.residual:
         act = "unclear" if identity <= tolerances.UNCLEAR_CODES else "unexplained"
         return ToneAct(act, identity, identity, 0.0, clear=False)
+    if best.act == "depth-reduced":  # codes cut off lie lower by half of what was cut
+        return ToneAct(
+            "identity" if _is_coarser(survey) else "unclear",
+            best.residual,
+            identity,
+            0.5,
+            clear=False,
+        )
     clear = runner_up.residual > tolerances.CLEAR_WIN * best.residual
     strength = _strength(best.residual, min(runner_up.residual, identity))
     exponent = best.exponent
@@ -133,6 +141,14 @@ def tone_act(survey: PairSurvey | None) -> ToneAct | None:
         if over_colours is not None and over_colours.residual <= tolerances.EXPLAINED_CODES:
             exponent = over_colours.values["exponent"]
     return ToneAct(best.act, best.residual, identity, strength, clear=clear, exponent=exponent)
+
+
+def _is_coarser(survey: PairSurvey) -> bool:
+    """Return whether the export's levels themselves show that bits are missing."""
+    combed = 0 < survey.export_codes.bits < survey.export_codes.depth
+    return combed or (
+        survey.depth is not None and survey.depth.step_share >= tolerances.STEP_SHARE_REDUCED
+    )
 
 
 def _tone_of(found: FoundAct) -> ToneAct:

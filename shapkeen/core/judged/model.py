@@ -92,11 +92,20 @@ def explained(broken: Set[str], *traits: str) -> tuple[str, ...]:
 
 
 @dataclass(frozen=True, slots=True)
+class Note:
+    """What changed and is enough all the same."""
+
+    trait: str
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
 class Survival:
-    """What came through: every verdict, and the fewest causes that explain the losses."""
+    """What came through: every verdict, the fewest causes that explain the losses, and notes."""
 
     verdicts: tuple[Verdict, ...]
     causes: tuple[Cause, ...]
+    notes: tuple[Note, ...] = ()
 
     @property
     def overall(self) -> str:

@@ -6,6 +6,7 @@ from ..promised import TRAITS, TWO_EYES, Promise, Promised, Trait, promise_besid
 from .causes import explain
 from .evidence import Evidence
 from .model import BENT, LOST, UNPROVEN, Ruling, Survival, Verdict
+from .notes import notes_of
 from .pairing import with_sure_fold, without_damage
 from .rules import RULES
 from .rules.shape import is_combed
@@ -29,7 +30,7 @@ def judge_survival(evidence: Evidence) -> Survival:
         _verdict(evidence, trait) for trait in TRAITS if trait.name in evidence.promise.traits
     )
     broken = frozenset(v.trait for v in verdicts if v.verdict in (BENT, LOST))
-    return Survival(verdicts, tuple(explain(evidence, broken)))
+    return Survival(verdicts, tuple(explain(evidence, broken)), notes_of(evidence, verdicts))
 
 
 def whole_promise(evidence: Evidence) -> Promise:

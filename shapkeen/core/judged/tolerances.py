@@ -30,8 +30,8 @@ EDGE_SLOPE, EDGE_CODES, EDGE_GAIN = 0.2, 4.5, 0.4
 Photographs cut at 400 and 600 cd/m² show -0.06 to 0.17, 5.1 to 34 and 0.03 to 0.25; healthy ones
 at CRF 14 to 28 a rise of 0.44 and more, or a cut that leaves more than none."""
 EDGE_LEFT = 0.35
-"""Of how far colours lay outside a smaller gamut: cut ones keep 0.05 at most, healthy ones at CRF 28
-0.53 and more."""
+"""Of how far colours lay outside a smaller gamut: cut ones keep 0.05 at most, healthy ones at CRF
+28 0.53 and more."""
 FOLD_SCATTER, FOLD_HUE_FOUND = 40.0, 25.0
 """10-bit codes, and degrees: unpromised folds of photographs through six curves in four ways leave
 0.3 to 26 and turn hues by 0.3 to 15; pictures whose colours are another's 18 and 107."""
@@ -110,6 +110,8 @@ STEP_SHARE_REDUCED, STEP_SHARE_CLEAN = 0.5, 0.15
 """Share of an 8-bit staircase in smooth blocks: healthy 10-bit exports at CRF 14 to 24 show
 0.02 to 0.05, pictures cut to 8 bits 0.4 to 1.0 (decision 0005)."""
 
+STEP_SHARE_COARSER = 0.75
+"""Of a staircase of 7 or 6 bits: one of a bit more makes a half of it."""
 COMB_REDUCED = 0.9
 """Share of codes with one remainder mod 4: uncut pictures show 0.25 to 0.4."""
 

@@ -29,12 +29,32 @@ def promise_from_master(master: Declaration, *, overrides: Promise | None = None
         for name in _of_another_light(traits, overrides):
             traits.pop(name, None)
         traits |= overrides.traits
+    for name in REDUCED:
+        if name not in traits and (said := stated_by(master, name)):
+            traits[name] = _reduced(name, said[1].value, _value(traits, "transfer"))
     traits |= _within(traits)
     traits["shown_shape"] = traits.get("shown_shape") or _shown_shape(traits, master)
     promise = Promise(traits=traits)
     if overrides:
         check_validity(promise, master)
     return promise
+
+
+REDUCED = ("chroma", "bit_depth")
+"""What every delivery reduces: as fine as the master's nobody asks for it."""
+CHROMA_STEPS = ("4:0:0", "4:2:0", "4:2:2", "4:4:4")
+
+
+def _reduced(name: str, mastered: TraitValue, transfer: TraitValue | None) -> Promised:
+    """Return the least that a delivery must have, where nobody asks for more."""
+    if name == "chroma":
+        least: TraitValue = min("4:2:0", str(mastered), key=CHROMA_STEPS.index)
+        origin = "common practice: deliveries are 4:2:0"
+    else:
+        wanted = 10 if transfer in HDR_TRANSFERS else 8
+        least = min(wanted, mastered) if isinstance(mastered, int) else wanted
+        origin = "common practice: 10 bits under PQ and HLG, 8 otherwise"
+    return Promised(value=least, at_least=least, origin=origin)
 
 
 WHOLE_SPHERE = "equirectangular"
@@ -93,6 +113,8 @@ def _from_master(trait: Trait, master: Declaration) -> Promised | None:
     said = stated_by(master, trait.name)
     if said is None:
         return _neutral(trait)
+    if trait.name in REDUCED:
+        return None  # follows from the transfer function, once that is settled
     witness, value = said
     if trait.name == "display_size" and _is_derived_size(master, value.value):
         return None

@@ -27,6 +27,7 @@ def survival_object(comparison: Comparison) -> dict[str, object]:
         "overall": survival.overall,
         "stage": STAGE,
         "verdicts": [asdict(verdict) for verdict in survival.verdicts],
+        "notes": [asdict(note) for note in survival.notes],
         "causes": [_cause_object(cause) for cause in survival.causes],
         "frames": {
             "compared": len(survey.pairs),

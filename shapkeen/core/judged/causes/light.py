@@ -5,7 +5,7 @@ from collections.abc import Iterator, Set
 from .. import tolerances
 from ..evidence import Evidence, needed_act, tone_act
 from ..model import Cause, explained
-from ..rules.light import declared_light, is_combed, light_figure, staircase_share
+from ..rules.light import bits_left, declared_light, is_combed, light_figure, staircase_share
 
 RANGE_TEXTS = {
     "range-compressed": (
@@ -64,17 +64,17 @@ def explain_bit_depth(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
     share = staircase_share(evidence) or 0.0
     if not combed and share < tolerances.STEP_SHARE_REDUCED:
         return
-    levels = survey.export_codes.levels
+    levels, bits = survey.export_codes.levels, bits_left(evidence)
     yield Cause(
         id="depth-reduced",
         traits=("bit_depth",),
         strength=0.97 if combed else round(min(0.6 + share / 3, 0.9), 2),
-        values={"levels": levels if combed else 256, "bits": 8},
-        why=f"The file declares {survey.export_codes.depth} bits, but smooth gradients step "
-        "like 8.",
+        values={"levels": levels if combed else 1 << bits, "bits": bits},
+        why=f"The file declares {survey.export_codes.depth} bits, but its levels are those of "
+        f"{bits}.",
         remedy="re-export",
-        cure="Find the step that works in 8 bits (an intermediate, an effect, a still) and export "
-        "again from the deeper material.",
+        cure="Find the step that works in fewer bits (an intermediate, an effect, a still) and "
+        "export again from the deeper material.",
     )
 
 

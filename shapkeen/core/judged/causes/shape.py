@@ -198,8 +198,8 @@ def _overlay(overlays: tuple[Overlay, ...], broken: Set[str]) -> Cause:
         traits=explained(broken, "framing", "tone", "gamut", "detail"),
         strength=0.9,
         values={"area": {name: getattr(first, name) for name in names}},
-        why=f"Something was laid over the picture, best seen at frame {first.frame}: burnt-in text, "
-        "a mark, or subtitles.",
+        why=f"Something was laid over the picture, best seen at frame {first.frame}: burnt-in "
+        "text, a mark, or subtitles.",
         remedy="re-export",
         cure="Switch off burnt-in timecode, marks and subtitles at export, and export again.",
     )

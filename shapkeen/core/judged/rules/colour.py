@@ -10,6 +10,7 @@ from ..evidence import (
     Evidence,
     colour_state,
     conversion_promised,
+    needed_act,
     satisfies,
     tone_act,
 )
@@ -22,11 +23,17 @@ CHROMA_ORDER = ("4:0:0", "4:2:0", "4:2:2", "4:4:4")
 
 
 def judge_code_by_state(
-    evidence: Evidence, trait: str, state: str, *, shows: int | None = None
+    evidence: Evidence,
+    trait: str,
+    state: str,
+    *,
+    shows: int | None = None,
+    shows_no_loss: bool = False,
 ) -> Ruling:
     """Judge an H.273 code by both witnesses and by whether the picture's values changed.
 
-    shows: the code that a changed picture follows instead, where that was found.
+    shows: the code that a changed picture follows instead, where that was found. shows_no_loss:
+    whether the picture holds nothing in which a loss could show.
     """
     promised = evidence.promised(trait)
     picture = promised.value if state == UNCHANGED else shows
@@ -55,6 +62,9 @@ def judge_code_by_state(
     if state == UNCHANGED:
         text = "The tags are right and the code values untouched."
         return kept(text, picture=picture, picture_state=said_by_picture)
+    if shows_no_loss:
+        text = "The tags are right; the picture has too little colour for a loss to show."
+        return kept(text, picture_state=CANNOT_TELL)
     return unproven("The tags are right; the picture cannot tell.")
 
 
@@ -70,10 +80,24 @@ def judge_colour_code(evidence: Evidence, trait: str) -> Ruling:
         shows = int(values["from" if trait == "matrix" else "to"])
         same = shows == evidence.promise.value(trait)
         return judge_code_by_state(evidence, trait, CHANGED, shows=None if same else shows)
-    ruling = judge_code_by_state(evidence, trait, UNKNOWN if state == CHANGED else state)
+    ruling = judge_code_by_state(
+        evidence,
+        trait,
+        UNKNOWN if state == CHANGED else state,
+        shows_no_loss=state == UNKNOWN and is_grey(evidence),
+    )
     if state == CHANGED and ruling.verdict == "unproven":
         return unproven("The tags are right; colours moved, and no single act tells what did it.")
     return ruling
+
+
+def is_grey(evidence: Evidence) -> bool:
+    """Return whether tones are as promised and there is too little colour to tell matrices by."""
+    tone, act = (evidence.survey.tone if evidence.survey else None), tone_act(evidence.survey)
+    if tone is None or act is None or act.act not in ("identity", needed_act(evidence)):
+        return False
+    moved = tone.chroma_residual > tolerances.CHROMA_CODES
+    return tone.chroma_span < tolerances.CHROMA_SPAN_CODES and not moved
 
 
 def judge_gamut(evidence: Evidence, _trait: str) -> Ruling:

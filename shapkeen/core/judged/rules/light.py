@@ -33,6 +33,7 @@ TONE_WHY = {
 }
 RANGE_ACTS = frozenset({"range-compressed", "range-expanded"})
 
+NO_GRADIENT = "Declared as promised; no gradient is smooth enough to show levels that are missing."
 LIMITED_ONLY = frozenset({"mpeg2", "mpeg1video", "vp8", "vc3", "prores", "dvvideo"})
 """Codecs whose headers cannot state a range, since their standards know only the limited one."""
 
@@ -198,28 +199,45 @@ def staircase_share(evidence: Evidence) -> float | None:
     return survey.depth.step_share
 
 
+def bits_left(evidence: Evidence) -> int:
+    """Return how many bits the levels in use need, once they are known to be fewer."""
+    survey = evidence.survey
+    if survey is None:
+        return 8
+    if is_combed(survey.export_codes):
+        return survey.export_codes.bits
+    coarser = survey.depth.coarser if survey.depth else ()
+    full = [by for by, share in enumerate(coarser) if share >= tolerances.STEP_SHARE_COARSER]
+    return 8 - (max(full) + 1 if full else 0)
+
+
 def _judge_levels(evidence: Evidence, promised: TraitValue | None) -> Ruling:
     survey = evidence.survey
     if survey is None:
         return unproven("The picture could not be compared.")
     if is_combed(survey.export_codes):
         if is_combed(survey.master_codes):
-            return unproven("The master itself uses only the levels of 8 bits.")
+            return kept("The master itself uses no finer levels than these.")
         measure = Measure(
             "codes on one remainder of 4",
             survey.export_codes.comb,
             "share",
             tolerances.COMB_REDUCED,
         )
-        text = "Only every fourth code is used: 8 bits of levels."
-        return lost(text, picture=8, measure=measure, picture_state=LOST)
+        bits = bits_left(evidence)
+        text = f"Only one code in {1 << (survey.export_codes.depth - bits)} is used: {bits} bits."
+        return lost(text, picture=bits, measure=measure, picture_state=LOST)
     share = staircase_share(evidence)
     if share is None:
-        return unproven("No smooth gradient at the same place in both pictures can prove it.")
+        act = tone_act(survey)
+        if act is not None and act.act not in ("identity", needed_act(evidence)):
+            return unproven("Tones moved, so that levels cannot be held against the master's.")
+        return kept(NO_GRADIENT)
     measure = Measure("8-bit staircase", round(share, 3), "share", tolerances.STEP_SHARE_REDUCED)
     if share >= tolerances.STEP_SHARE_REDUCED:
-        text = "Smooth gradients carry an 8-bit staircase."
-        return lost(text, picture=8, measure=measure, picture_state=LOST)
+        bits = bits_left(evidence)
+        text = f"Smooth gradients carry a staircase of {bits} bits."
+        return lost(text, picture=bits, measure=measure, picture_state=LOST)
     if share > tolerances.STEP_SHARE_CLEAN:
         return unproven("Smooth gradients are too damaged to tell their levels.", measure=measure)
     text = "Smooth gradients keep their fine levels."

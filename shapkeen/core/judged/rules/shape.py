@@ -230,7 +230,8 @@ def judge_scan(evidence: Evidence, trait: str) -> Ruling:
     if promised == "progressive" and alike:
         text = "Frames match whole frames of the master."
         return kept(text, picture=promised, measure=measure, picture_state=KEPT)
-    return unproven("Nothing moves enough to show whether fields are woven.", measure=measure)
+    text = "Declared as promised; nothing combs, or nothing moves that could."
+    return kept(text, measure=measure, picture_state=CANNOT_TELL)
 
 
 def is_combed(evidence: Evidence) -> bool:

@@ -6,6 +6,9 @@ import numpy.typing as npt
 from ...colour.quantisation import luma_offset_span
 from ..model import CodeUse
 
+COMBED, LEAST_BITS = 0.9, 4
+"""Share of codes on one remainder, from which the others are not in use."""
+
 
 def code_use(counts: npt.NDArray[np.int64], depth: int) -> CodeUse:
     """Return how counts of luma codes (1 << depth) are spread; shares are of all samples."""
@@ -14,12 +17,13 @@ def code_use(counts: npt.NDArray[np.int64], depth: int) -> CodeUse:
     summed = np.cumsum(counts)
     black, span = luma_offset_span(depth=depth, full_range=False)
     scale = 1 << (depth - 8)
-    comb = 0.25
+    comb, bits = 0.25, depth
     if depth > 8:
         # Ends are left out: clipped blacks and whites pile up on one code by right.
         inner = counts[black + 1 : black + span]
-        phases = [inner[i::4].sum() for i in range(4)]
-        comb = float(max(phases) / max(sum(phases), 1))
+        comb = _comb(inner, 4)
+        while bits > LEAST_BITS and _comb(inner, 1 << (depth - bits + 1)) >= COMBED:
+            bits -= 1
     return CodeUse(
         depth=depth,
         lowest=int(used[0]),
@@ -30,4 +34,11 @@ def code_use(counts: npt.NDArray[np.int64], depth: int) -> CodeUse:
         above_white=float(counts[black + span + scale + 1 :].sum() / total),
         levels=len(used),
         comb=comb,
+        bits=bits,
     )
+
+
+def _comb(counts: npt.NDArray[np.int64], period: int) -> float:
+    """Return the largest share that codes of one remainder have."""
+    phases = [counts[i::period].sum() for i in range(period)]
+    return float(max(phases) / max(sum(phases), 1))

@@ -27,7 +27,8 @@ class CodeUse:
     """Luma codes in use over all surveyed samples, on the file's own scale.
 
     below_black, above_white: shares outside limited range. levels: distinct codes met.
-    comb: largest share that one remainder mod 4 holds (0.25 = no comb), 10 bits and more.
+    comb: largest share that one remainder mod 4 holds (0.25 = no comb), 10 bits and more. bits: how
+    many the levels in use need, where nearly all lie on one comb; else the depth.
     """
 
     depth: int
@@ -39,6 +40,7 @@ class CodeUse:
     above_white: float
     levels: int
     comb: float
+    bits: int = 0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -142,11 +142,13 @@ class DepthUse:
     """Whether fine levels came through, from samples at the same place in both pictures.
 
     residual: standard deviation of export − master over the smoothest blocks, in codes.
-    step_share: how much of an 8-bit staircase stands in that difference, 0 none, 1 all of it.
+    step_share: how much of an 8-bit staircase stands in that difference, 0 none, 1 all of it;
+    coarser: of one of 7 and of 6 bits, of which one of a bit more makes a half.
     """
 
     residual: float
     step_share: float
+    coarser: tuple[float, ...] = ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

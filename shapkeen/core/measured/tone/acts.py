@@ -31,8 +31,14 @@ def powered(codes: Vector, exponent: float, *, full_range: bool) -> Vector:
     return np.asarray(black + (white - black) * signal**exponent)
 
 
+def lowered(codes: Vector, bits: int) -> Vector:
+    """Return the mean codes of samples whose bits below so many were cut off."""
+    return np.asarray(codes - ((1 << (10 - bits)) - 1) / 2)
+
+
 ACTS: dict[str, Callable[[Vector], Vector]] = {
     "identity": lambda codes: codes,
     "range-compressed": squeezed,
     "range-expanded": stretched,
+    "depth-reduced": lambda codes: lowered(codes, 7),
 }

@@ -23,7 +23,7 @@ from ...colour.coding import (
 from ...colour.matrix import rgb_from_ycbcr, ycbcr_from_rgb
 from ...colour.primaries import between
 from ...colour.tone_maps import rolled_off
-from .acts import powered, squeezed, stretched
+from .acts import lowered, powered, squeezed, stretched
 
 MATRICES = (1, 6, 9)
 GAMUTS = (1, 12, 9)
@@ -39,6 +39,8 @@ def candidates(codes: Triples, coding: Coding) -> Candidate:
     """Yield every act with a formula: name, parameters, and the codes that it predicts."""
     yield "identity", {}, codes
     yield from _ranges(codes)
+    for bits in (7, 6):
+        yield "depth-reduced", {"bits": bits}, lowered(codes, bits)
     yield from powers(codes, coding)
     if not coding.is_known:
         return
