@@ -2,8 +2,10 @@
 
 from dataclasses import dataclass
 
+from ..colour.codepoints import HDR_TRANSFERS
 from ..measured import DetailFindings, DetailFit
 from . import tolerances
+from .conversion import found_conversion
 from .evidence import Evidence
 from .pairing import is_out_of_step
 
@@ -28,7 +30,7 @@ def found_detail(evidence: Evidence) -> FoundDetail | None:
     """Return what became of fine structure; None where the picture could not tell."""
     detail = evidence.survey.detail if evidence.survey else None
     if detail is None:
-        return None
+        return FoundDetail("generation-loss", 0.7) if _is_ruined(evidence) else None
     if detail.is_enlarged:
         return _enlarged(detail)
     if detail.is_resized:
@@ -39,6 +41,16 @@ def found_detail(evidence: Evidence) -> FoundDetail | None:
     if detail.transfer > tolerances.DETAIL_SHARPENED:
         return _sharpened(detail)
     return _weakened(evidence, detail)
+
+
+def _is_ruined(evidence: Evidence) -> bool:
+    """Return whether a picture in its place is so unlike the master's that coding alone does it."""
+    survey = evidence.survey
+    if survey is None or survey.registration is None or survey.difference is None:
+        return False
+    other = survey.fold or survey.overlays or survey.misplaced or found_conversion(survey)
+    same = survey.master_raster == survey.export_raster
+    return same and not other and survey.difference.ssim_mean < tolerances.RUINED_SSIM
 
 
 def _sure(best: DetailFit, other: DetailFit | None) -> float:
@@ -94,15 +106,14 @@ def _weakened(evidence: Evidence, detail: DetailFindings) -> FoundDetail:
 def _ends_at_cliff(detail: DetailFindings, follows: float | None, left: float) -> bool:
     """Return whether structure ends at a cliff, and what is there follows the master's.
 
-    Coding thins structure out gently, and what it leaves follows nothing; where an encoder filters
-    noise away before it codes, its cliff is steeper than a scaler's. left: share of the difference
-    that a blur or a smaller picture does not explain.
+    Coding thins structure out gently, and what it leaves follows nothing, though an encoder that
+    filters before it codes makes a cliff as a scaler does. left: share of the difference that a
+    blur or a smaller picture does not explain.
     """
     steepness = detail.steepness
     if steepness is None or follows is None:
         return False
-    is_filtered = steepness < tolerances.CLIFF_FILTERED
-    if left >= (tolerances.CLIFF_GAIN_FILTERED if is_filtered else tolerances.CLIFF_GAIN):
+    if left >= tolerances.CLIFF_GAIN:
         return False
     return steepness < tolerances.CLIFF_SURE and follows > tolerances.CLIFF_FOLLOWS
 
@@ -110,7 +121,9 @@ def _ends_at_cliff(detail: DetailFindings, follows: float | None, left: float) -
 def _coded(evidence: Evidence, detail: DetailFindings) -> FoundDetail:
     """Return that coding alone took it: more than an ordinary export loses is an injury."""
     difference = evidence.survey.difference if evidence.survey else None
-    alike = difference is not None and difference.ssim_mean >= tolerances.CODED_SSIM
+    hdr = evidence.promise.value("transfer") in HDR_TRANSFERS
+    limit = tolerances.CODED_SSIM_HDR if hdr else tolerances.CODED_SSIM
+    alike = difference is not None and difference.ssim_mean >= limit
     if alike or detail.transfer >= tolerances.DETAIL_CODED:
         return FoundDetail("coded")
     lost = detail.transfer < tolerances.DETAIL_LOST

@@ -63,6 +63,9 @@ SHAPE_RATIO = 0.005
 """0.5 % in shown ratio; common practice, no source: 1 % is visible on a circle."""
 SHAPE_VISIBLE = 0.01
 
+SHAPE_SPREAD = 2.0
+"""Times the spread of places: rough coding moves the sides that much, and the ratio with them."""
+
 STORED_SQUEEZE = 0.01
 """Even sizes round a widened raster by up to this: 1704 for 1706.7 samples is 0.2 %."""
 
@@ -81,12 +84,14 @@ export ever showed (0.93)."""
 DETAIL_CODED, DETAIL_LOST = 0.35, 0.3
 """What coding alone leaves at CRF 24 at the least, and what is more than an ordinary loss: CRF 32
 leaves 0.13 to 0.45, CRF 40 at most 0.11."""
-CODED_SSIM = 0.965
+CODED_SSIM, CODED_SSIM_HDR, RUINED_SSIM = 0.965, 0.976, 0.9
 """Mean SSIM of the compared pairs from which coding did no harm that anyone sees, whatever it took
-of grain and fur: photographs at CRF 24 show 0.972 and more, at CRF 40 0.93 at most."""
-DETAIL_FOLLOWS = 0.1
-"""Of a blur's structure what is left follows the master's (0.13 to 0.9 at CRF 16 to 24); of
-coding's it does not (below 0.08)."""
+of grain and fur: photographs at CRF 26 show 0.967 and more, at CRF 34 0.94 at most; in PQ, whose
+codes are flatter, 0.984 at CRF 26 and 0.973 at most at CRF 32. Below the last, whatever else can be
+told, coding ruined them."""
+DETAIL_FOLLOWS = 0.19
+"""Of a blur's structure what is left follows the master's (0.2 to 0.9 at CRF 16 to 24); of
+coding's it does not (0.18 at most)."""
 DETAIL_GAIN, DETAIL_SHARPER = 0.72, 0.95
 """A blur or a smaller picture must explain so much that this share is left; coding alone leaves
 0.79 and more at CRF 24. Sharpening: of what nothing explains."""
@@ -94,11 +99,10 @@ DETAIL_LEAD, DETAIL_CLOSER, DETAIL_ALIKE = 0.9, 0.98, 0.96
 """Repeated samples, and enlarging against blurring: how much less must be left."""
 DETAIL_CLIFF = 2.15
 """Steepness: blurs at CRF 20 and 24 show 2.2 to 2.8, enlargements but linear ones 1.5 to 2.2."""
-CLIFF_SURE, CLIFF_FOLLOWS, CLIFF_GAIN = 2.05, -0.05, 0.82
-"""Coding alone falls by 2.1 and more where it takes as much, and what it leaves follows less."""
-CLIFF_FILTERED, CLIFF_GAIN_FILTERED = 1.6, 0.75
-"""An encoder that filters noise leaves a cliff of 1.43 to 1.5 that a smaller picture explains but
-to 0.79; scaled pictures of the same encoder leave 0.6 at most."""
+CLIFF_SURE, CLIFF_FOLLOWS, CLIFF_GAIN = 2.05, 0.22, 0.82
+"""Coding alone falls by 2.1 and more where it takes as much; and what it leaves, however it filters
+before, follows by 0.18 at most. What scaling leaves follows by 0.27 and more, up to CRF 24 of x264,
+x265 and SVT-AV1."""
 LINEAR_SIGMA = 0.95
 """Twice enlarged by a linear kernel and then coded is a blur of this sigma and more."""
 ENLARGED_LEFT = 0.5

@@ -30,11 +30,31 @@ WHY = {
 }
 
 
+DAMAGED = ("detail", "tone", "gamut", "transfer", "range", "content_light", "shown_shape")
+"""Rough coding moves tones, colours and edges, and overshoots."""
+
+
+def _coding_damage(found: FoundDetail, broken: Set[str]) -> Cause:
+    why, cure = WHY["generation-loss"]
+    return Cause(
+        id="generation-loss",
+        traits=explained(broken, *DAMAGED),
+        strength=found.strength,
+        values={},
+        why=why,
+        remedy="re-export",
+        cure=cure,
+    )
+
+
 def explain_detail(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
     """Yield the act that took fine structure away, or added to it."""
     found = found_detail(evidence)
     detail = evidence.survey.detail if evidence.survey else None
-    if "detail" not in broken or found is None or detail is None:
+    if "detail" not in broken or found is None:
+        return
+    if detail is None:
+        yield _coding_damage(found, broken)
         return
     if "eye_time" in broken:
         return  # an eye's other moment is not the same picture made softer
@@ -47,6 +67,8 @@ def explain_detail(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
             yield _enlarged(evidence, found, detail, traits)
     elif found.act == "detail-below-raster":
         yield _smaller(evidence, found, detail)
+    elif found.act == "generation-loss":
+        yield _coding_damage(found, broken)
     elif found.act in WHY:
         why, cure = WHY[found.act]
         yield Cause(

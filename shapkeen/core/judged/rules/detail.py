@@ -21,8 +21,10 @@ def judge_detail(evidence: Evidence, _trait: str) -> Ruling:
     """Judge detail between half and three quarters of the finest that the raster holds."""
     found = found_detail(evidence)
     detail = evidence.survey.detail if evidence.survey else None
+    if found is not None and detail is None:
+        return lost(WHY[found.act], picture="ruined")
     if found is None or detail is None:
-        return unproven("The master has no fine structure to lose, or the two share too little.")
+        return _judge_without(evidence)
     measure = Measure(
         "fine structure that came through, ½ to ¾ of Nyquist",
         round(detail.transfer, 3),
@@ -43,6 +45,15 @@ def judge_detail(evidence: Evidence, _trait: str) -> Ruling:
         text = "Coding took some of the finest structure, as it does in ordinary exports."
         return kept(text, picture="as mastered", measure=measure)
     return bent("Coding took much of the finest structure.", picture="weaker", measure=measure)
+
+
+def _judge_without(evidence: Evidence) -> Ruling:
+    """Judge where no structure was found: there was none to lose, if the pictures are alike."""
+    survey = evidence.survey
+    difference = survey.difference if survey else None
+    if difference is not None and difference.ssim_mean >= tolerances.CODED_SSIM:
+        return kept("The master has no fine structure to lose there.")
+    return unproven("No fine structure is found again, or the two share too little.")
 
 
 def sharpening_promised(evidence: Evidence) -> bool:

@@ -165,6 +165,8 @@ def judge_bit_depth(evidence: Evidence, trait: str) -> Ruling:
     """Judge whether the promised levels are there; at most bent without an explicit promise."""
     promised = evidence.promised(trait)
     spoken = evidence.spoken(trait)
+    if not spoken and evidence.survey is not None:
+        spoken = [evidence.survey.export_codes.depth]  # some codecs have one depth, and no field
     if not spoken:
         return unproven("No witness states a bit depth.")
     if not all(_carries(promised.value, value) or satisfies(promised, value) for value in spoken):

@@ -114,10 +114,22 @@ def judge_shown_shape(evidence: Evidence, _trait: str) -> Ruling:
         return _unless_another(evidence, tolerance) or kept(
             "Circles stay circles.", picture=promised, measure=measure
         )
+    if abs(ratio - 1) <= _uncertain(evidence):
+        return unproven(
+            "Frames do not agree how large the picture is, so roughly is it coded.", measure=measure
+        )
     word = "narrower" if ratio < 1 else "wider"
     text = f"Everything is shown {abs(ratio - 1) * 100:.1f} % {word} than promised."
     visible = abs(ratio - 1) > max(tolerances.SHAPE_VISIBLE, tolerance)
     return (lost if visible else bent)(text, picture=picture, measure=measure)
+
+
+def _uncertain(evidence: Evidence) -> float:
+    """Return by how much the shown ratio may be off, as far as single frames disagree."""
+    place = evidence.survey.registration if evidence.survey else None
+    if place is None or place.spread <= tolerances.PLACE_SPREAD:
+        return 0.0
+    return tolerances.SHAPE_SPREAD * place.spread / min(place.width, place.height)
 
 
 def _unless_another(evidence: Evidence, tolerance: float) -> Ruling | None:

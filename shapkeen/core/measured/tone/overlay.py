@@ -17,7 +17,9 @@ from ..model import Overlay
 
 CELL = 8
 """Samples of the common grid (at most 1280 wide) a side of a cell: letters are small."""
-LEAST_OFF, TIMES_OFF = 60.0, 5.0
+LEAST_OFF, TIMES_OFF = 80.0, 5.0
+MOVED_CODES, ROUGHER = 40.0, 1.3
+"""Coding takes structure away and leaves the mean: what lies over a cell moves it, or adds some."""
 """10-bit codes by which a covered cell differs, and times what cells differ by in the middle."""
 FOLLOWS = 0.5
 LEAST_SHARE = 0.3
@@ -52,13 +54,14 @@ class CoverCells:
 def cover_cells(frame: int, expected: Real, delivered: Real, shared: Rect) -> CoverCells:
     """Return the cells of one pair of luma planes of one size."""
     off = delivered - _through_middle_curve(expected, delivered)
-    far = np.sqrt(_cells(off * off))
+    far, moved = np.sqrt(_cells(off * off)), np.abs(_cells(off))
     mean_one, mean_other = _cells(expected), _cells(delivered)
     spread_one = np.maximum(_cells(expected * expected) - mean_one**2, 0)
     spread_other = np.maximum(_cells(delivered * delivered) - mean_other**2, 0)
     together = _cells(expected * delivered) - mean_one * mean_other
     follows = together > FOLLOWS * np.sqrt(spread_one * spread_other + FLAT_CODES**2)
     covered = (far > max(LEAST_OFF, TIMES_OFF * float(np.median(far)))) & ~follows
+    covered &= (moved > MOVED_CODES) | (spread_other > ROUGHER**2 * spread_one)
     return CoverCells(frame, covered, (_runs(expected), _runs(delivered)), shared)
 
 
