@@ -49,6 +49,8 @@ def _is_ruined(evidence: Evidence) -> bool:
     if survey is None or survey.registration is None or survey.difference is None:
         return False
     other = survey.fold or survey.overlays or survey.misplaced or found_conversion(survey)
+    if survey.registration.likeness < tolerances.IN_PLACE:
+        return False  # bent or sheared: not laid over each other
     same = survey.master_raster == survey.export_raster
     return same and not other and survey.difference.ssim_mean < tolerances.RUINED_SSIM
 

@@ -69,6 +69,8 @@ SHAPE_SPREAD = 2.0
 STORED_SQUEEZE = 0.01
 """Even sizes round a widened raster by up to this: 1704 for 1706.7 samples is 0.2 %."""
 
+IN_PLACE = 0.9
+"""Likeness of a picture laid over its master; sheared by 4 % it is 0.83 at most."""
 FRAMING_SHARE = 0.005
 FRAMING_SAMPLES = 2.0
 """A pad or cut below both is what scaling filters and even sizes make."""
@@ -161,6 +163,9 @@ headset (common practice, no source)."""
 SEAM_RATIO, SEAM_CODES = 2.0, 3.0
 """What an export adds at the seam ÷ elsewhere, and by how many 10-bit codes: healthy ones at CRF 16
 to 30 show 0.4 to 1.6, one edge 10 % darker 1.9 and more."""
+SPHERE_LIKENESS, TURN_LIKENESS = 0.95, 0.83
+"""Pictures sheared by 4 % of the width: 0.78 to 0.83 in their place, and turned as well as may be;
+turned and tilted ones at CRF 24 0.88 and more once turned back."""
 SEAM_TEAR = 0.3
 """% of height, between the outermost quarters: found within 0.05 on healthy spheres."""
 

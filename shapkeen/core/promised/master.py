@@ -124,6 +124,7 @@ def _from_master(trait: Trait, master: Declaration) -> Promised | None:
 SHOWN_SPHERICAL = "master's picture: its edges meet, and it is stretched towards the poles"
 SHOWN_TWICE = "master's picture: two views of one scene; which is the left one it leaves open"
 SHOWN_FLAT = "master is silent, so players show it flat"
+SHOWN_AHEAD = "master is silent, so viewers begin at its middle"
 SHOWN_WHOLE = "master is silent, so players show all of it"
 
 
@@ -138,9 +139,16 @@ def promise_beside(promise: Promise, export: Declaration) -> Promise:
         for trait in TRAITS
         if trait.flat and trait.name not in promise.traits and _says_otherwise(trait, export)
     }
+    pose = stated_by(export, "pose")
+    if "pose" not in promise.traits and pose is not None and _is_turned(pose[1].value):
+        added["pose"] = Promised(value={"yaw": 0, "pitch": 0, "roll": 0}, origin=SHOWN_AHEAD)
     if "clean_aperture" not in promise.traits and stated_by(export, "clean_aperture"):
         added["clean_aperture"] = Promised(value="whole", origin=SHOWN_WHOLE)
     return Promise(traits={**promise.traits, **added}) if added else promise
+
+
+def _is_turned(pose: TraitValue) -> bool:
+    return isinstance(pose, Mapping) and any(pose.values())
 
 
 def _says_otherwise(trait: Trait, export: Declaration) -> bool:

@@ -11,6 +11,7 @@ from ..model import Cause, explained
 from ..rules.eyes import ONE, convergence_change, eyes_of, height_between, is_squeezed
 
 PACKED_TRAITS = ("raster", "shown_shape", "pixel_aspect", "display_size", "framing", "detail")
+FRAME_SEQUENTIAL = "frame-sequential"
 FRAME_SEQUENTIAL_TRAITS = ("frames", "tone", "gamut", "detail", "framing")
 """Frames that follow the other way round are held against their neighbours'."""
 MOVED_TRAITS = ("framing", "shown_shape", "parallax", "detail", "tone")
@@ -40,7 +41,7 @@ def _explain_packing(evidence: Evidence, promised: str, broken: Set[str]) -> Ite
     picture = found.packings[1] if found else None
     spoken = evidence.spoken("stereo")
     if found is not None and found.swapped:
-        yield _swapped(broken)
+        yield _swapped(promised, broken)
     elif found is not None and found.repeated:
         yield _repeated(broken)
     elif picture == ONE:
@@ -52,7 +53,7 @@ def _explain_packing(evidence: Evidence, promised: str, broken: Set[str]) -> Ite
         here, there = way_of(promised), way_of(picture)
         told = bool(spoken) and all(value == picture for value in spoken)
         if here and there and here[0] == there[0] and not told:
-            yield _swapped(broken)
+            yield _swapped(promised, broken)
         else:
             yield _packed(promised, picture, broken)
     elif picture is not None and is_squeezed(evidence):
@@ -105,10 +106,11 @@ def _packed(promised: str, picture: str, broken: Set[str], eyes: str = "") -> Ca
     )
 
 
-def _swapped(broken: Set[str]) -> Cause:
+def _swapped(promised: str, broken: Set[str]) -> Cause:
+    more = FRAME_SEQUENTIAL_TRAITS if promised == FRAME_SEQUENTIAL else ()
     return Cause(
         id="eyes-swapped",
-        traits=explained(broken, "stereo", *PARALLAX_TRAITS, *FRAME_SEQUENTIAL_TRAITS),
+        traits=explained(broken, "stereo", *PARALLAX_TRAITS, *more),
         strength=0.97,
         values={},
         why="The left eye's picture lies in the right eye's place, and the other way round: near "

@@ -7,7 +7,15 @@ from ..evidence import Evidence
 from ..geometry import SIDES, framing_of
 from ..model import Cause, explained
 from ..rules.shape import is_combed
-from ..rules.sphere import WHOLE, is_torn, turn_words, turned_by
+from ..rules.sphere import (
+    WHOLE,
+    is_open,
+    is_out_of_place,
+    is_torn,
+    posed_by,
+    turn_words,
+    turned_by,
+)
 
 CUT_TRAITS = ("framing", "raster", "shown_shape", "pixel_aspect", "sphere_seam", "sphere_front")
 TORN_TRAITS = ("framing", "shown_shape", "detail", "tone", "gamut", "transfer")
@@ -18,19 +26,45 @@ def explain_sphere(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
     """Yield acts on a promised whole sphere; a cut explains the broken seam that it brings."""
     if evidence.promise.value("projection") != WHOLE or is_combed(evidence):
         return
-    framing = framing_of(evidence)
     if is_torn(evidence) and "sphere_seam" in broken:
         yield _seam(broken)  # halves that went apart fit no place as a whole
         return
-    if framing is not None and framing.has_cut and not framing.has_bars and "framing" in broken:
-        yield _cropped(framing.cut, broken)
+    cut = tuple(_explain_cut(evidence, broken))
+    yield from cut
+    if cut:
         return
+    if "sphere_seam" in broken and is_out_of_place(evidence):
+        yield _seam(broken)  # bent, so that it fits no place and no turn
+        return
+    yield from _explain_turn(evidence, broken)
+
+
+def _explain_cut(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
+    """Yield what was cut off, or blackened at the poles; first the seam, where that still shows."""
+    framing = framing_of(evidence)
+    if framing is None or "framing" not in broken:
+        return
+    same, bars = "raster" not in broken, framing.bars
+    if framing.has_cut and not framing.has_bars:
+        if same and "sphere_seam" in broken and is_open(evidence):
+            yield _seam(frozenset({"sphere_seam"}))  # it looks whole, so the seam is seen first
+            broken = broken - {"sphere_seam"}
+        yield _cropped(framing.cut, broken)
+    elif same and (bars["top"] or bars["bottom"]) and not (bars["left"] or bars["right"]):
+        yield _bare_poles(bars, broken)
+
+
+def _explain_turn(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
+    """Yield a turn of the content, or of its flag, and an open seam beside it."""
+    framing = framing_of(evidence)
     turn = turned_by(evidence)
     left = set(broken)
     if "sphere_front" in left and turn is not None:
         cause = _turned(turn, frozenset(left))
         yield cause
         left -= set(cause.traits)
+    if "pose" in left and turn is not None and (yaw := posed_by(evidence)) is not None:
+        yield _posed(yaw, frozenset(left))
     if "sphere_seam" in left and framing is not None and not framing.has_bars:
         yield _seam(frozenset(left))
 
@@ -47,6 +81,33 @@ def _cropped(cut: dict[str, int], broken: Set[str]) -> Cause:
         "what is left round the whole sphere: everything is stretched, and the edges do not meet.",
         remedy="re-export",
         cure="Export the whole 2:1 picture at the master's own raster, fitted and not filled.",
+    )
+
+
+def _bare_poles(bars: dict[str, int], broken: Set[str]) -> Cause:
+    values: dict[str, TraitValue] = {side: bars[side] for side in SIDES}
+    return Cause(
+        id="sphere-cropped",
+        traits=explained(broken, "framing", "tone", "gamut", "detail", "frames", "transfer"),
+        strength=0.95,
+        values=values,
+        why=f"The sphere's poles are black: {bars['top']} lines above and {bars['bottom']} below. "
+        "Viewers who look up or down see holes.",
+        remedy="re-export",
+        cure="Take mattes and bars off the timeline, and export the whole 2:1 picture again.",
+    )
+
+
+def _posed(yaw: float, broken: Set[str]) -> Cause:
+    return Cause(
+        id="sphere-turned",
+        traits=explained(broken, "pose"),
+        strength=0.97,
+        values={"yaw": round(yaw, 3)},
+        why="The picture is where it was, but a stated pose turns it: viewers begin by looking "
+        "somewhere else.",
+        remedy="retag",
+        cure="Take the pose out of a copy, or state the promised one; the picture need not change.",
     )
 
 

@@ -27,6 +27,8 @@ COLOURED = frozenset({LIGHT, COLOUR})
 PICTURED = frozenset({"tone", "gamut"})
 """What the pixels alone show of light and colour."""
 WITH_PROJECTION = frozenset({"projection_bounds", "pose"})
+TURNING = {"rotation": "rotated", "mirror": "mirrored"}
+"""Flags that turn the picture by themselves."""
 MISFLAGGED = {"projection": "sphere-misflagged", "stereo": "stereo-misflagged"}
 
 
@@ -82,6 +84,8 @@ def _kind(evidence: Evidence, trait: str) -> str | None:
         return UNFLAGGED.get(trait, "tag-missing")
     if evidence.in_conflict(trait):
         return "tag-conflict"
+    if trait in TURNING:
+        return TURNING[trait]
     if trait == "range" and is_range_converted(evidence):
         return None  # flag and code values changed together: viewers see no change
     # A tag explains nothing that the pixels contradict.
@@ -231,4 +235,31 @@ def _misflagged(kind: str) -> Callable[[Evidence, list[Trait]], Cause]:
     return make
 
 
-MAKERS = {"tag-missing": _missing, "tag-conflict": _conflict, "tag-wrong": _wrong}
+def _turned_by_flag(kind: str) -> Callable[[Evidence, list[Trait]], Cause]:
+    def make(evidence: Evidence, traits: list[Trait]) -> Cause:
+        name = traits[0].name
+        stated, promised = evidence.spoken(name)[0], evidence.promise.value(name)
+        values: dict[str, TraitValue | None] = {"axis": "horizontal"}
+        if kind == "rotated" and isinstance(stated, int) and isinstance(promised, int | None):
+            values = {"degrees": (stated - (promised or 0)) % 360}
+        return Cause(
+            id=kind,
+            traits=tuple(trait.name for trait in traits),
+            strength=0.98,
+            values=values,
+            why=f"The picture is stored as it was, but a flag says {shown(name, stated)}: players "
+            "turn it.",
+            remedy="retag",
+            cure="Take the flag out of a copy; the picture need not change.",
+        )
+
+    return make
+
+
+MAKERS = {
+    "rotated": _turned_by_flag("rotated"),
+    "mirrored": _turned_by_flag("mirrored"),
+    "tag-missing": _missing,
+    "tag-conflict": _conflict,
+    "tag-wrong": _wrong,
+}

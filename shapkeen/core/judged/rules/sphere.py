@@ -110,6 +110,8 @@ def turned_by(evidence: Evidence) -> tuple[float, float, float] | None:
     found = sphere_of(evidence)
     if found is None or (found.turn_likeness is None and not found.moments):
         return None
+    if found.turn_likeness is not None and found.turn_likeness < tolerances.TURN_LIKENESS:
+        return None  # bent otherwise: no turn brings it back
     known = found.turn_likeness is not None or any(one.yaw is not None for one in found.moments)
     turn = found.turn
     return (turn.yaw, turn.pitch, turn.roll) if known else None
@@ -159,6 +161,18 @@ def _pose_makes_up(evidence: Evidence, turn: tuple[float, float, float]) -> bool
     return level and abs((change[0] - turn[0] + 180) % 360 - 180) <= limit
 
 
+def posed_by(evidence: Evidence) -> float | None:
+    """Return by how many degrees a pose that nobody promised moves the content to the right.
+
+    None where none is stated, or no turn is in it.
+    """
+    stated = evidence.spoken("pose")
+    if not stated:
+        return None
+    change = _angle(stated[0], "yaw") - _angle(evidence.promise.value("pose"), "yaw")
+    return -change
+
+
 def _angle(pose: TraitValue | None, name: str) -> float:
     value = pose.get(name, 0.0) if isinstance(pose, Mapping) else 0.0
     return float(value) if isinstance(value, int | float) else 0.0
@@ -188,6 +202,8 @@ def judge_seam(evidence: Evidence, _trait: str) -> Ruling:
     measure = Measure("step added at the seam ÷ elsewhere", round(ratio, 2), "", limit)
     if is_open(evidence):
         text = f"Left and right edge part by {found.seam:.1f} codes of 1023 more than the master's."
+        if is_out_of_place(evidence) and (own := found.signs[1].seam) is not None:
+            text = f"Its own edges part {own:.1f} times as far as neighbouring columns do."
         if is_torn(evidence) and found.tear is not None:
             text = f"The right edge stands {found.tear:+.2f} % of the height lower than the left."
         return lost(text, picture="open", measure=measure)
@@ -199,8 +215,25 @@ def is_open(evidence: Evidence) -> bool:
     found = sphere_of(evidence)
     if found is None or found.seam is None or found.ordinary is None:
         return False
+    if is_out_of_place(evidence):
+        return _parts_itself(found)
     visible = found.seam - found.ordinary > tolerances.SEAM_CODES
     return is_torn(evidence) or (visible and found.seam > tolerances.SEAM_RATIO * found.ordinary)
+
+
+def is_out_of_place(evidence: Evidence) -> bool:
+    """Return whether the picture fits its master at no place: it was bent, or sheared."""
+    place = evidence.survey.registration if evidence.survey else None
+    return place is not None and place.likeness < tolerances.SPHERE_LIKENESS
+
+
+def _parts_itself(found: SphereFindings) -> bool:
+    """Return whether a picture's own edges part as unrelated columns do, and its master's meet."""
+    own, here = found.signs
+    if own.seam is None or here.seam is None or here.unrelated is None:
+        return False
+    apart = max(tolerances.SEAM_RATIO, here.unrelated / 4)
+    return here.seam > apart and here.seam > tolerances.SEAM_RATIO * own.seam
 
 
 def is_torn(evidence: Evidence) -> bool:
