@@ -55,7 +55,12 @@ def _compared(call: argparse.Namespace, export: Path) -> tuple[dict[str, object]
     line = ProgressLine(printable(export.name))
     try:
         found = compare_files(
-            call.master, export, overrides=overrides, frames=call.frames, progress=line
+            call.master,
+            export,
+            overrides=overrides,
+            frames=call.frames,
+            progress=line,
+            quick=call.quick,
         )
     finally:
         line.clear()

@@ -39,6 +39,9 @@ def _parser() -> argparse.ArgumentParser:
     compare.add_argument(
         "--frames", type=int, default=24, metavar="N", help="how many frames to compare (24)"
     )
+    compare.add_argument(
+        "--quick", action="store_true", help="only a first look: some tens of pairs, in seconds"
+    )
     for command in (read, compare):
         command.add_argument("--json", action="store_true", help="print one JSON object")
     return parser

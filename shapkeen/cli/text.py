@@ -55,6 +55,8 @@ def survival_lines(survival: Survival) -> Iterator[str]:
         trait = trait_by_name(verdict.trait)
         title = trait.title if trait else verdict.trait
         yield f"{MARKS[verdict.verdict]}  {title:22}{verdict.verdict:10}{verdict.why}"
+    for note in survival.notes:
+        yield f"note: {note.text}"
     for cause in survival.causes:
         yield ""
         measured = f" (right in {cause.confidence:.0%} of cases)" if cause.confidence else ""

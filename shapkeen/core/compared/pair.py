@@ -50,17 +50,19 @@ def survey_files(
     pool: "Pool | None" = None,
     folder: Path | None = None,
     progress: Progress | None = None,
+    quick: bool = False,
 ) -> SurveyedPair:
     """Return all that is declared and measured of a pair, read as a promise asks for.
 
     overrides: an explicit promise; what it leaves out falls back to the master's. frames: how
     many pairs to compare closely, at least 1. workers: processes that measure, as many as cores
     if None. pool: an executor given from outside, in their place. folder: keeps finished spans,
-    so that a killed survey goes on where it was. Raises UnreadableFileError, UsageError, and
+    so that a killed survey goes on where it was. quick: only a first look, where a few pairs show
+    how the two lie over each other. Raises UnreadableFileError, UsageError, and
     InternalError where the machine ended a process.
     """
     from ..measured.spans.run import processes
-    from ..measured.survey.pair import survey_pair
+    from ..measured.survey.pair import look_at_pair, survey_pair
 
     count = workers or len(os.sched_getaffinity(0))
     started = time.monotonic()
@@ -68,9 +70,10 @@ def survey_files(
     (mark, state, master), (export_mark, export_state, export) = map(_read, PARTS, paths)
     reading = read_pair_by(promise_from_master(master, overrides=overrides), master, export)
     read_s = time.monotonic() - started
-    survey = survey_pair(
-        Source(master_path, reading.master),
-        Source(export_path, reading.export),
+    sources = Source(master_path, reading.master), Source(export_path, reading.export)
+    survey = look_at_pair(*sources, goal=reading.goal) if quick else None
+    survey = survey or survey_pair(
+        *sources,
         frames=frames,
         goal=reading.goal,
         pool=pool or processes(count),
@@ -81,7 +84,7 @@ def survey_files(
     for part, path, before in zip(PARTS, paths, (mark, export_mark), strict=True):
         with about(part, path.name):
             check_unchanged(path, before)
-    key = survey_key(state, export_state, reading, frames=frames)
+    key = survey_key(state, export_state, reading, frames=frames, stage=survey.stage)
     return SurveyedPair(key, (state, export_state), master, export, survey, read_s)
 
 
@@ -94,6 +97,7 @@ def compare_files(
     workers: int | None = None,
     folder: Path | None = None,
     progress: Progress | None = None,
+    quick: bool = False,
 ) -> Comparison:
     """Return what survived of a master in an export; arguments and errors as survey_files."""
     made = survey_files(
@@ -104,6 +108,7 @@ def compare_files(
         workers=workers,
         folder=folder,
         progress=progress,
+        quick=quick,
     )
     return judge_survey(
         made.master, made.export, made.survey, overrides=overrides, read_s=made.read_s

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from ..declared import fingerprint
 from ..judged import PairReading
-from ..measured import SURVEY_FORM
+from ..measured import SURVEY_FORM, WHOLE
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,11 +24,13 @@ def state_of(path: Path) -> FileState:
     return FileState(str(path.resolve()), found.size_bytes, found.changed_ns)
 
 
-def survey_key(master: FileState, export: FileState, reading: PairReading, *, frames: int) -> str:
+def survey_key(
+    master: FileState, export: FileState, reading: PairReading, *, frames: int, stage: str = WHOLE
+) -> str:
     """Return the key of a survey: 64 hexadecimal digits.
 
     Two surveys have the same key where they are of the same states of both files, read the same
-    way, with as many pairs compared closely, in the same form.
+    way, with as many pairs compared closely, of the same stage, in the same form.
     """
-    told = (SURVEY_FORM, frames, master, export, reading)
+    told = (SURVEY_FORM, frames, master, export, reading, stage)
     return hashlib.sha256(repr(told).encode()).hexdigest()

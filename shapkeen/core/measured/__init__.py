@@ -6,7 +6,9 @@ and OpenCV along, and pages that only show findings do without those.
 
 from .model import (
     DEFAULT_FRAMES,
+    FIRST_LOOK,
     SURVEY_FORM,
+    WHOLE,
     Act,
     ActFit,
     Astray,
@@ -55,7 +57,9 @@ from .model import (
 
 __all__ = [
     "DEFAULT_FRAMES",
+    "FIRST_LOOK",
     "SURVEY_FORM",
+    "WHOLE",
     "Act",
     "ActFit",
     "Astray",

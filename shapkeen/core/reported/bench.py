@@ -2,11 +2,13 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Protocol
 
-from ..declared import TraitValue
-from ..judged import Cause, Comparison, Survival, Verdict, overall_of
+from ..declared import Declaration, TraitValue
+from ..judged import Cause, Survival, Verdict, judge_survival, overall_of
+from ..judged.evidence import Evidence
 from ..judged.model import BENT, CANNOT_TELL, KEPT, LOST, SILENT, UNPROVEN
-from ..promised import CARRIAGE, FAMILIES, Trait, stated_by, trait_by_name
+from ..promised import CARRIAGE, FAMILIES, Promise, Trait, stated_by, trait_by_name
 from .figures.thread import AGREES, DIFFERS, SILENCE, STATIONS, UNKNOWN, Station, bundle, thread
 
 CAUSE_TITLES = {
@@ -36,6 +38,10 @@ CAUSE_TITLES = {
     "sphere-misflagged": "sphere flagged wrongly",
     "stereo-misflagged": "stereo flagged wrongly",
 }
+
+
+PICTURED = frozenset({"bit_depth", "colour_code", "scan", "frames"})
+"""Rules that the picture answers where it can: dotted where what is declared had to decide."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,7 +81,19 @@ class CauseLine:
     worst: str
 
 
-def cause_lines(comparison: Comparison) -> list[CauseLine]:
+class Told(Protocol):
+    """What rows are drawn from: a comparison, or what headers alone decide."""
+
+    @property
+    def master(self) -> Declaration:
+        """Return what the master declares."""
+
+    @property
+    def survival(self) -> Survival:
+        """Return verdicts and causes."""
+
+
+def cause_lines(comparison: Told) -> list[CauseLine]:
     """Return the causes in their order."""
     verdicts = {v.trait: v.verdict for v in comparison.survival.verdicts}
     return [
@@ -114,7 +132,24 @@ def _title(name: str) -> str:
     return trait.title if trait else name
 
 
-def bench_families(comparison: Comparison) -> list[FamilyRows]:
+@dataclass(frozen=True, slots=True)
+class DeclaredStage:
+    """What headers alone decide of an export, before its picture was looked at."""
+
+    master: Declaration
+    survival: Survival
+
+
+def declared_stage(promise: Promise, master: Declaration, export: Declaration) -> DeclaredStage:
+    """Return what headers alone decide: traits whose verdict needs no picture, and their causes."""
+    told = judge_survival(Evidence(promise, master, export, None))
+    verdicts = tuple(v for v in told.verdicts if v.verdict != UNPROVEN)
+    decided = {v.trait for v in verdicts}
+    causes = tuple(cause for cause in told.causes if decided.issuperset(cause.traits))
+    return DeclaredStage(master, Survival(verdicts, causes))
+
+
+def bench_families(comparison: Told) -> list[FamilyRows]:
     """Return the families in their order, each with its rows; empty ones are left out."""
     families = []
     for name in FAMILIES:
@@ -134,7 +169,7 @@ def bench_families(comparison: Comparison) -> list[FamilyRows]:
     return families
 
 
-def row_of(comparison: Comparison, verdict: Verdict) -> Row:
+def row_of(comparison: Told, verdict: Verdict) -> Row:
     """Return one trait's row with its thread drawn."""
     trait = trait_by_name(verdict.trait)
     assert trait is not None  # noqa: S101  (verdicts are given for registered traits only)
@@ -143,7 +178,7 @@ def row_of(comparison: Comparison, verdict: Verdict) -> Row:
     return Row(trait, verdict, drawing)
 
 
-def _stations(comparison: Comparison, trait: Trait, verdict: Verdict) -> list[Station]:
+def _stations(comparison: Told, trait: Trait, verdict: Verdict) -> list[Station]:
     promised = verdict.promised
     master = stated_by(comparison.master, trait.name)
     master_value = master[1].value if master else promised
@@ -165,8 +200,9 @@ def _drawn(trait: Trait, station: str, verdict: Verdict) -> str:
     states = verdict.states
     state: str = getattr(states, station.lower())
     if state == CANNOT_TELL:
-        # The picture has no part in how a file is carried.
-        quiet = verdict.verdict == KEPT or trait.family == CARRIAGE
+        # The picture has no part in how a file is carried, nor in most tags.
+        quiet = verdict.verdict == KEPT and trait.rule not in PICTURED
+        quiet = quiet or trait.family == CARRIAGE
         return AGREES if quiet else UNKNOWN
     if state == SILENT:
         # The other witness speaks, silence means what was promised, or nothing can be said there.

@@ -14,10 +14,6 @@ def _cause_object(cause: Cause) -> dict[str, object]:
     return made
 
 
-STAGE = "whole"
-"""Every frame of both files was measured."""
-
-
 def survival_object(comparison: Comparison) -> dict[str, object]:
     """Return the object; cures and the frame that shows most are added to the contract's keys."""
     survival, survey = comparison.survival, comparison.survey
@@ -25,7 +21,7 @@ def survival_object(comparison: Comparison) -> dict[str, object]:
         "schema": "shapkeen.survival/1",
         "files": {"master": comparison.master.file.name, "export": comparison.export.file.name},
         "overall": survival.overall,
-        "stage": STAGE,
+        "stage": survey.stage,
         "verdicts": [asdict(verdict) for verdict in survival.verdicts],
         "notes": [asdict(note) for note in survival.notes],
         "causes": [_cause_object(cause) for cause in survival.causes],

@@ -17,7 +17,7 @@ from ...core.judged.form import (
     judgement_from_bytes,
     judgement_to_bytes,
 )
-from ...core.measured import SURVEY_FORM, PairSurvey
+from ...core.measured import FIRST_LOOK, SURVEY_FORM, WHOLE, PairSurvey
 from ...core.measured.model import FrameLikeness
 from ...core.measured.survey.form import series_from_bytes, survey_from_bytes, with_drawn
 from ...core.reported.bench import broken_words, tally
@@ -39,12 +39,17 @@ class SurveyQuerySet(models.QuerySet["Survey"]):
             export_changed_ns=export.changed_ns,
         )
 
+    def first_looks(self, attempt: Attempt) -> SurveyQuerySet:
+        """Return first looks at both files of an attempt that no judgement rests on."""
+        pair = {"master": attempt.delivery.title.master, "export": attempt.reel}
+        return self.filter(stage=FIRST_LOOK, judgements=None, **pair)
+
 
 class Survey(models.Model):
     """All that was measured of one state of a master and one of an export, read in one way.
 
-    key: of core.compared.survey_key. frames: pairs compared closely. findings: compressed, without
-    the series, which is in SurveySeries.
+    key: of core.compared.survey_key. stage: as in the contract. frames: pairs compared closely.
+    findings: compressed, without the series, which is in SurveySeries.
     """
 
     key = models.CharField(max_length=64, unique=True)
@@ -62,6 +67,7 @@ class Survey(models.Model):
     export_declaration = models.BinaryField()
     findings = models.BinaryField()
     read_s = models.FloatField()
+    stage = models.CharField(max_length=12, default=WHOLE)
     made_at = models.DateTimeField(auto_now=True)
 
     objects = SurveyQuerySet.as_manager()

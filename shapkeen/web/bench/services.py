@@ -6,9 +6,10 @@ from typing import Any
 from ...core.compared import judge_survey, survey_key
 from ...core.errors import UsageError
 from ...core.judged import Comparison, read_pair_by
-from ...core.measured import FileSurvey
+from ...core.measured import FIRST_LOOK, WHOLE, FileSurvey
 from ...core.promised import promise_from_master
-from ...core.reported.survival import STAGE
+from ...core.reported.bench import DeclaredStage, declared_stage
+from ...core.reported.declared import declaration_from_object
 from ..library.models import Attempt, Delivery, Reel
 from ..work import services as work
 from ..work.models import Job
@@ -21,6 +22,8 @@ JUDGED_AT_ONCE = 12
 def fitting_survey(attempt: Attempt) -> Survey | None:
     """Return the kept survey that judging by the present promise needs; None where there is none.
 
+    Of every frame, else a first look.
+
     Raises UsageError where the master cannot keep the promise.
     """
     kept = list(Survey.objects.of_present_files(attempt).defer("findings"))
@@ -29,8 +32,10 @@ def fitting_survey(attempt: Attempt) -> Survey | None:
     master, export = kept[0].declarations()
     promise = promise_from_master(master, overrides=attempt.delivery.overrides())
     reading = read_pair_by(promise, master, export)
-    key = survey_key(*kept[0].states(), reading, frames=kept[0].frames)
-    return next((one for one in kept if one.key == key), None)
+    states, frames = kept[0].states(), kept[0].frames
+    keys = [survey_key(*states, reading, frames=frames, stage=one) for one in (WHOLE, FIRST_LOOK)]
+    by_key = {one.key: one for one in kept}
+    return next((by_key[key] for key in keys if key in by_key), None)
 
 
 def judge(attempt: Attempt) -> Judgement | None:
@@ -48,7 +53,7 @@ def judge(attempt: Attempt) -> Judgement | None:
         read_s=survey.read_s,
     )
     # A promise that was saved meanwhile has its own digest: this judgement is out of date then.
-    return Judgement.record(attempt, survey, comparison, STAGE)
+    return Judgement.record(attempt, survey, comparison, comparison.survey.stage)
 
 
 def measure(attempt: Attempt) -> Job:
@@ -59,9 +64,10 @@ def measure(attempt: Attempt) -> Job:
 def judge_or_measure(attempt: Attempt) -> Judgement | Job:
     """Judge an attempt at once if that can be, else have it measured."""
     try:
-        return judge(attempt) or measure(attempt)
+        judged = judge(attempt)
     except UsageError:
-        return measure(attempt)  # which ends in that error, on the page
+        judged = None  # measuring ends in that error, on the page
+    return judged if judged is not None and judged.stage == WHOLE else measure(attempt)
 
 
 def measure_added(sender: object, attempt: Attempt, **_: Any) -> None:
@@ -94,6 +100,17 @@ def freshened(attempt: Attempt) -> Judgement | None:
         if judged is not None:
             attempt.judgement = judged
     return judged
+
+
+def declared_stage_of(attempt: Attempt) -> DeclaredStage | None:
+    """Return what the headers of an attempt's files decide alone; None where they cannot tell."""
+    try:
+        files = [attempt.delivery.title.master.declaration, attempt.reel.declaration]
+        master, export = (declaration_from_object(one) for one in files)
+        promise = promise_from_master(master, overrides=attempt.delivery.overrides())
+        return declared_stage(promise, master, export)
+    except (UsageError, KeyError):
+        return None
 
 
 def comparison_of(attempt: Attempt) -> Comparison | None:

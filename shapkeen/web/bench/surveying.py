@@ -7,7 +7,7 @@ from typing import Any
 from django.conf import settings
 from django.db import transaction
 
-from ...core.measured import SURVEY_FORM
+from ...core.measured import SURVEY_FORM, WHOLE
 from ..library.models import Attempt, Viewer
 from ..work.boundary import run_child
 from ..work.errors import FaultError, StoppedError
@@ -16,6 +16,8 @@ from . import services, works
 from .models import Survey, SurveySeries
 from .signals import measured
 
+LONG_SAMPLES = 100_000_000
+"""Of the export: some five seconds of measuring. A first look takes one or two."""
 MOST_ROUNDS = 5
 """A promise that changes every time while it is being measured for is nobody's wish."""
 
@@ -35,9 +37,14 @@ def run_survey(job: Job) -> None:
         attempt = Attempt.objects.with_context().filter(pk=job.subject_id).first()
         if attempt is None:
             raise StoppedError
+        if is_long(attempt) and services.fitting_survey(attempt) is None:
+            _measure(job, attempt, quick=True)
+            services.judge(Attempt.objects.with_context().get(pk=attempt.pk))
         _measure(job, attempt)
         attempt = Attempt.objects.with_context().get(pk=attempt.pk)
-        if services.judge(attempt) is not None:
+        judged = services.judge(attempt)
+        if judged is not None and judged.stage == WHOLE:
+            Survey.objects.first_looks(attempt).delete()
             measured.send_robust(sender=run_survey, attempt=attempt)
             return
     raise FaultError(
@@ -47,7 +54,16 @@ def run_survey(job: Job) -> None:
     )
 
 
-def _measure(job: Job, attempt: Attempt) -> None:
+def is_long(attempt: Attempt) -> bool:
+    """Return whether measuring every frame takes so long that a first look is worth its seconds."""
+    declared = attempt.reel.declaration
+    said = declared["witnesses"]["stream"].get("raster") or [0, 0]
+    frames = declared["video"].get("frame_count") or 0
+    return bool(frames * said[0] * said[1] > LONG_SAMPLES)
+
+
+def _measure(job: Job, attempt: Attempt, *, quick: bool = False) -> None:
+    """Measure an attempt and keep what was found. quick: only a first look."""
     conf, delivery = settings.CONF, attempt.delivery
     conf.work_dir.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory(dir=conf.work_dir, prefix="survey-") as folder:
@@ -63,6 +79,7 @@ def _measure(job: Job, attempt: Attempt) -> None:
             workers=conf.survey_workers,
             folder=str(conf.span_dir),
             goal=folder,
+            quick=quick,
         )
         _keep(attempt, found, Path(folder))
 
@@ -92,6 +109,7 @@ def _keep(attempt: Attempt, found: dict[str, Any], folder: Path) -> None:
         "export_declaration": (folder / works.EXPORT).read_bytes(),
         "findings": (folder / works.FINDINGS).read_bytes(),
         "read_s": found["read_s"],
+        "stage": found["stage"],
     }
     survey, _ = Survey.objects.update_or_create(key=found["key"], defaults=values)
     series = {

@@ -9,6 +9,7 @@ from django.views.decorators.vary import vary_on_headers
 
 from ...core.errors import CoreError
 from ...core.judged.alone import tell_alone
+from ...core.measured import FIRST_LOOK
 from ...core.reported.bench import bench_families, cause_lines, row_of
 from ...core.reported.declared import declaration_from_object
 from ...core.reported.figures.thread import station_heads
@@ -61,15 +62,34 @@ def standing(attempt: Attempt) -> dict[str, Any]:
     ):
         if not reel.is_as_read():
             reasons.append(words)
+    provisional = attempt.judged is not None and attempt.judged.stage == FIRST_LOOK
     open_job = job if job is not None and (not job.is_over or (reasons and job.error)) else None
-    return {"reasons": reasons, "job": open_job}
+    return {"reasons": reasons, "job": open_job, "provisional": provisional}
 
 
 def waiting(request: HttpRequest, attempt: Attempt, *, place: str) -> HttpResponse:
     """Show an attempt that was not judged yet: the work under way, or why it ended."""
     job = Job.objects.latest_of(Attempt.WORK, attempt.pk)
-    context = {"attempt": attempt, "job": job, "place": place}
+    declared = services.declared_stage_of(attempt)
+    context = {
+        "attempt": attempt,
+        "job": job,
+        "place": place,
+        "families": bench_families(declared) if declared else [],
+        "causes": cause_lines(declared) if declared else [],
+        "heads": station_heads(),
+    }
     return render(request, "bench/waiting.html", context)
+
+
+@require_GET
+def ready(request: HttpRequest, attempt_id: int) -> HttpResponse:
+    """Have a waiting page shown anew once there is a verdict, provisional or not; polled."""
+    attempt = visible_attempt(request, attempt_id)
+    answer = HttpResponse(status=204)
+    if attempt.judged is not None:
+        answer["HX-Refresh"] = "true"
+    return answer
 
 
 @require_POST

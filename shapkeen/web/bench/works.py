@@ -27,6 +27,7 @@ def survey(request: Answer, report: Report) -> Answer:
         pool=pool_named(request["executor"], request["workers"]),
         folder=Path(request["folder"]) if request.get("folder") else None,
         progress=report,
+        quick=request["quick"],
     )
     goal = Path(request["goal"])
     (goal / FINDINGS).write_bytes(survey_to_bytes(made.survey))
@@ -37,6 +38,7 @@ def survey(request: Answer, report: Report) -> Answer:
     return {
         "key": made.key,
         "read_s": made.read_s,
+        "stage": made.survey.stage,
         "states": [asdict(state) for state in made.states],
         "declarations": [declaration_object(one) for one in (made.master, made.export)],
     }

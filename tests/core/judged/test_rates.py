@@ -103,7 +103,7 @@ class TooLittle(unittest.TestCase):
     def test_a_still_is_ambiguous_in_time_alone(self) -> None:
         still = [planes()[7]] * 24
         causes, verdicts = self.verdicts("still", still, still)
-        self.assertEqual((causes, verdicts["frames"], verdicts["tone"]), ({}, "unproven", "kept"))
+        self.assertEqual((causes, verdicts["frames"], verdicts["tone"]), ({}, "kept", "kept"))
         causes, verdicts = self.verdicts("shorter", still, still[:20])
         self.assertEqual((causes, verdicts["frames"]), ({}, "unproven"))
 

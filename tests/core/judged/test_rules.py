@@ -267,14 +267,14 @@ class Light(unittest.TestCase):
         for survey, verdict, named in (
             ({"depth": DepthUse(residual=0.9, step_share=0.7)}, "lost", ["depth-reduced"]),
             ({"depth": DepthUse(residual=0.9, step_share=0.3)}, "unproven", []),
-            ({"depth": None}, "unproven", []),
+            ({"depth": None}, "kept", []),  # no gradient in which a loss could show
             ({"export_codes": replace(CODES, comb=1.0, levels=180)}, "lost", ["depth-reduced"]),
             (
                 {
                     "export_codes": replace(CODES, comb=1.0),
                     "master_codes": replace(CODES, comb=1.0),
                 },
-                "unproven",
+                "kept",
                 [],
             ),
         ):
@@ -298,7 +298,7 @@ class Light(unittest.TestCase):
 class Colour(unittest.TestCase):
     def test_grey_pictures_cannot_tell_matrices_apart(self) -> None:
         found = verdicts(evidence(tone=replace(TONE, chroma_span=10.0)))
-        self.assertEqual((found["matrix"], found["primaries"]), ("unproven", "unproven"))
+        self.assertEqual((found["matrix"], found["primaries"]), ("kept", "kept"))
         self.assertEqual(found["gamut"], "kept")
 
     def test_moved_colours_are_lost_without_a_cause(self) -> None:
@@ -309,8 +309,12 @@ class Colour(unittest.TestCase):
 
     def test_chroma_sampling(self) -> None:
         rich = declaration(both={"chroma": "4:2:2"})
-        self.assertEqual(verdicts(evidence(master=rich))["chroma"], "bent")
+        found = judge_survival(evidence(master=rich))
+        self.assertEqual({v.trait: v.verdict for v in found.verdicts}["chroma"], "kept")
+        self.assertEqual([note.trait for note in found.notes], ["chroma"])
         self.assertEqual(causes(evidence(master=rich)), {})
+        grey = declaration(both={"chroma": "4:0:0"})
+        self.assertEqual(verdicts(evidence(export=grey))["chroma"], "bent")
         self.assertEqual(verdicts(evidence(export=rich))["chroma"], "kept")
         made = evidence(master=rich, promise={"chroma": explicit("4:2:2")})
         self.assertEqual(verdicts(made)["chroma"], "lost")
@@ -482,7 +486,7 @@ class Shape(unittest.TestCase):
         silent = declaration(stream={"scan": None})
         self.assertEqual(verdicts(evidence(export=silent))["scan"], "kept")
         blurred = replace(SURVEY.difference, ssim_worst=0.8)
-        self.assertEqual(verdicts(evidence(export=silent, difference=blurred))["scan"], "unproven")
+        self.assertEqual(verdicts(evidence(export=silent, difference=blurred))["scan"], "kept")
         woven = declaration(stream={"scan": "top-first"})
         self.assertEqual(verdicts(evidence(export=woven))["scan"], "lost")
 
@@ -534,7 +538,7 @@ class TimeAndCarriage(unittest.TestCase):
             ({"foreign": 3}, "lost", {}),
             ({"added_out": 2}, "bent", {}),
             ({"blended": (4, 9)}, "bent", {}),
-            ({"still_share": 0.97}, "unproven", {}),
+            ({"still_share": 0.97}, "kept", {}),
             ({}, "kept", {}),
         ):
             made = evidence(timing=replace(TIMING, **change))

@@ -1,9 +1,9 @@
 """Time: frame rate, and whether every frame is there."""
 
-from ...measured import PairSurvey, TimeFindings
+from ...measured import FIRST_LOOK, PairSurvey, TimeFindings
 from .. import tolerances
 from ..evidence import Evidence, as_rate, satisfies, shown_rate
-from ..model import Measure, Ruling, bent, kept, lost, unproven
+from ..model import CANNOT_TELL, Measure, Ruling, bent, kept, lost, unproven
 from ..pairing import is_frame_for_frame
 from .tag import shown
 
@@ -32,6 +32,8 @@ def judge_frames(evidence: Evidence, _trait: str) -> Ruling:
     """Judge whether the export shows the master's frames, each once, from the first to the last."""
     survey = evidence.survey
     timing = survey.timing if survey else None
+    if survey is not None and survey.stage == FIRST_LOOK:
+        return _judge_counts(evidence, survey)
     if survey is None or timing is None:
         return unproven("The frames could not be matched with the master's.")
     if not is_frame_for_frame(evidence):
@@ -52,13 +54,25 @@ def judge_frames(evidence: Evidence, _trait: str) -> Ruling:
         text = "Most frames are like their neighbours, so nobody can tell one from another"
         if counts[0] != counts[1]:
             return unproven(f"{text}, and the counts differ.", measure=measure)
-        return unproven(f"{text}; as many as the master has.", measure=measure)
+        text = f"{text}; as many as the master has."
+        return kept(text, measure=measure, picture_state=CANNOT_TELL)
     if timing.has_other_ends:
         text = f"{_ends_words(timing)}; nothing is missing between."
         ruling = lost if _is_seen(evidence, timing) else bent
         return ruling(text, picture=f"{timing.matched} frames", measure=measure)
     text = f"All {timing.matched} frames are the master's, each once and in order."
     return kept(text, picture="as mastered", measure=measure)
+
+
+def _judge_counts(evidence: Evidence, survey: PairSurvey) -> Ruling:
+    """Judge by how many frames there are: which ones, only every frame tells."""
+    counts = survey.master_frames, survey.export_frames
+    measure = Measure("frames more or fewer", abs((counts[0] or 0) - (counts[1] or 0)), "frames", 0)
+    if counts[0] == counts[1] and is_frame_for_frame(evidence):
+        text = f"As many as the master has, {counts[1]}; which ones is still to be looked at."
+        return kept(text, measure=measure, picture_state=CANNOT_TELL)
+    text = f"{counts[1]} frames where the master has {counts[0]}: every frame is still to come."
+    return unproven(text, measure=measure)
 
 
 def _broken_stretches(survey: PairSurvey) -> str:

@@ -12,7 +12,7 @@ import numpy as np
 import numpy.typing as npt
 
 from ...errors import UnreadableFileError, UsageError
-from ..decoded.frames import Frame, FrameReader
+from ..decoded.frames import SEEK_GAP_S, Frame, FrameReader
 from ..decoded.grid import Real, Rect
 from ..model import Bars, Reading, Registration, Source
 from .layout.repacking import in_steps, repack_frame
@@ -239,14 +239,40 @@ def align_at(master: Source, export: Source, offset: int, *, pairs: int) -> Init
     return _alignment_of(seen[0], seen[1], offset, pairs, _aspects(master, export), partners)
 
 
+def align_by(
+    master: Source, export: Source, offset: int, plan: Sequence[tuple[int, int]]
+) -> InitialAlignment | None:
+    """Return the alignment by given pairs of frames; None where their pictures share no place."""
+    readings = master.reading, export.reading
+    seen, partners = _seen_in(master, export, plan, 0)
+    if not all(found.lumas for found in seen):
+        return None
+    layout = _stereo_layout(seen, readings)
+    if not layout.repacking.is_plain:
+        seen, partners = _seen_in(repacked_source(master, layout), export, plan, 0)
+    aspects = _aspects(master, export)
+    found = _alignment_of(seen[0], seen[1], offset, len(plan), aspects, partners)
+    return None if found.place is None and found.textured else replace(found, layout=layout)
+
+
 def _seen_at(
     master: Source, export: Source, offset: int, pairs: int
 ) -> tuple[list[_Seen], dict[int, int]]:
     """Return pairs of frames spread over both files, and the master's frame by the export's."""
     plan = plan_pairs(master.reading, export.reading, offset=offset, frames=pairs)
+    return _seen_in(master, export, plan)
+
+
+def _seen_in(
+    master: Source,
+    export: Source,
+    plan: Sequence[tuple[int, int]],
+    gap_s: float = SEEK_GAP_S,
+) -> tuple[list[_Seen], dict[int, int]]:
+    """Return given pairs of frames, and the master's frame by the export's."""
     seen = [_Seen([], [], LineFinder()) for _ in "ab"]
     for side, (file, found) in enumerate(zip((master, export), seen, strict=True)):
-        with FrameReader(file.path, file.reading.rate) as reader:
+        with FrameReader(file.path, file.reading.rate, gap_s=gap_s) as reader:
             for frame in reader.read([pair[side] for pair in plan]):
                 _see(found, frame, file.reading, full_range=master.reading.full_range)
             found.decoded = reader.decoded

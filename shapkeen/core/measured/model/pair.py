@@ -20,6 +20,8 @@ from .reading import Repacking
 from .sphere import SphereFindings
 from .time import TimeFindings
 
+FIRST_LOOK, WHOLE = "first-look", "whole"
+"""Stages of a survey: some tens of pairs reached by seeking, and every frame."""
 SURVEY_FORM = 3
 """Raised when a measure changes: surveys of another form are not judged, but made again."""
 
@@ -123,10 +125,10 @@ class Difference:
 class PairSurvey:
     """All that was measured from one master–export pair; None = could not be measured.
 
-    master_frames, export_frames: how many pictures there are, counted where no header says.
-    pairs: those compared closely; series: every frame that has a counterpart, or of stretches of
-    `series_step` frames the least and the most like one. combed: by how
-    much more of the export's picture is woven from two fields than of the master's, at the most.
+    stage: FIRST_LOOK or WHOLE. master_frames, export_frames: how many pictures there are, counted
+    where no header says. pairs: those compared closely; series: every frame that has a counterpart,
+    or of stretches of `series_step` frames the least and the most like one. combed: by how much
+    more of the export's picture is woven from two fields than of the master's, at the most.
     repacking: how the master was repacked before anything else was compared. sphere, eyes:
     None where neither file is meant to be one, nor looks like it.
     """
@@ -164,6 +166,7 @@ class PairSurvey:
     repacking: Repacking | None = None
     sphere: SphereFindings | None = None
     eyes: StereoFindings | None = None
+    stage: str = WHOLE
 
     @property
     def master_codes(self) -> CodeUse:

@@ -10,6 +10,7 @@ from dataclasses import dataclass, replace
 from ...colour.coding import Coding
 from ..alignment.initial import (
     InitialAlignment,
+    align_by,
     align_spread,
     find_initial_alignment,
     repacked_source,
@@ -22,6 +23,7 @@ from ..alignment.time.pairing import frame_ratio, plan_pairs
 from ..model import Progress, Registration, Source, TimeFindings
 from ..time.timing import Timed, find_timing
 from .engine import Means, run_pair_pass
+from .first_look import look_first, plan_first_pairs
 from .model import SpanFindings
 from .sampled_pair import Wanted
 from .views import plan_view_sampling
@@ -95,6 +97,31 @@ def read_both(pair: Pair, means: Means) -> Passed:
     return Passed(found, there, place, timed.findings if timed else None, frames)
 
 
+FIRST_ALIGNED = 4
+"""Pairs of a first look that show where the picture lies."""
+
+
+def look_first_at(pair: Pair) -> Passed | None:
+    """Return what a first look at both files shows; None where it cannot be placed by a few pairs.
+
+    Both are taken to begin together. Raises UnreadableFileError where a file cannot be decoded.
+    """
+    frames = FrameMap(frame_ratio(pair.master.reading, pair.export.reading), 0)
+    plan = plan_first_pairs(pair.master, pair.export, frames)
+    numbers = sorted(_spread([here for _, here in plan], FIRST_ALIGNED))
+    chosen = [one for one in plan if one[1] in numbers]
+    alignment = align_by(pair.master, pair.export, 0, chosen) if chosen else None
+    if alignment is None:
+        return None
+    pair = replace(pair, master=repacked_source(pair.master, alignment.layout))
+    found = look_first(_task(pair, alignment, frames, plan), plan)
+    place, held = _place(found, alignment)
+    if not held and place is not None:
+        alignment = replace(alignment, place=place)
+        found = look_first(_task(pair, alignment, frames, plan), plan)
+    return Passed(found, alignment, place or alignment.place, None, frames)
+
+
 @dataclass(slots=True)
 class _Passes:
     """Tells of all passes as of one piece of work, which grows where another one is needed."""
@@ -126,8 +153,13 @@ def _timed(found: SpanFindings, alignment: InitialAlignment, frames: FrameMap) -
     return find_timing(found.master.signature_series, found.export.signature_series, frames)
 
 
-def _task(pair: Pair, alignment: InitialAlignment, frames: FrameMap) -> Task:
-    plan = plan_pairs(
+def _task(
+    pair: Pair,
+    alignment: InitialAlignment,
+    frames: FrameMap,
+    plan: Sequence[tuple[int, int]] | None = None,
+) -> Task:
+    plan = plan or plan_pairs(
         pair.master.reading, pair.export.reading, offset=alignment.offset, frames=pair.count
     )
     numbers = [one[1] for one in plan]

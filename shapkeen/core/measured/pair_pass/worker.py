@@ -48,7 +48,7 @@ class Task:
 
 
 @dataclass(slots=True)
-class _Side:
+class Side:
     """One file of the two, as its frames go by."""
 
     source: Source
@@ -71,19 +71,22 @@ class _Side:
         self.damage = DamageFinder(*span)
         read = read_span(self.source.path, span, threads=threads, damage=self.damage)
         for ticks, picture in read:
-            frame = planes_from(picture, self.line.number(ticks))
-            if self.counter is None:
-                self.counter = Counter(self.source.reading, frame.raster, frame.depth)
-            if not (self.damage.is_open and self.is_counted):
-                # Where nothing is whole, what is broken must do.
-                self.is_counted = self.is_counted or not self.damage.is_open
-                self.counter.add(frame, ticks)
-                self.bars.add(frame)
-            frame = repack_frame(frame, self.source.reading)
-            small = small_picture(frame, full_range=self.full_range)
-            self.numbers.append(frame.number)
-            self.signatures.append(signature_of(small, self.part))
-            yield frame, small
+            yield self.see(planes_from(picture, self.line.number(ticks)), ticks)
+
+    def see(self, frame: Frame, ticks: int) -> tuple[Frame, Reduced]:
+        """Return a frame, counted and repacked, with its small picture."""
+        if self.counter is None:
+            self.counter = Counter(self.source.reading, frame.raster, frame.depth)
+        if not (self.damage.is_open and self.is_counted):
+            # Where nothing is whole, what is broken must do.
+            self.is_counted = self.is_counted or not self.damage.is_open
+            self.counter.add(frame, ticks)
+            self.bars.add(frame)
+        frame = repack_frame(frame, self.source.reading)
+        small = small_picture(frame, full_range=self.full_range)
+        self.numbers.append(frame.number)
+        self.signatures.append(signature_of(small, self.part))
+        return frame, small
 
     def result(self) -> FileFindings | None:
         """Return what went by; None where nothing did."""
@@ -106,7 +109,7 @@ def measure_span(
     """
     full_range = task.master.reading.full_range
     master_side, export_side = (
-        _Side(source, line, part, full_range)
+        Side(source, line, part, full_range)
         for source, line, part in zip(
             (task.master, task.export), task.lines, task.parts, strict=True
         )
@@ -141,7 +144,7 @@ def measure_span(
         if master_side.damage.is_open or export_side.damage.is_open:
             continue
         if awaited and awaited[0] <= frame.number:  # or the next, where numbers have gaps
-            chosen.append(_look(task, held[0], frame, task.wanted[awaited[0]]))
+            chosen.append(look_closely(task, held[0], frame, task.wanted[awaited[0]]))
             awaited = [n for n in awaited if n > frame.number]
     for _ in masters:
         report(1)
@@ -151,7 +154,8 @@ def measure_span(
     )
 
 
-def _look(task: Task, master: Frame, export: Frame, wanted: Wanted) -> SampledPair:
+def look_closely(task: Task, master: Frame, export: Frame, wanted: Wanted) -> SampledPair:
+    """Return what comparing one pair of frames closely tells."""
     pair = FramePair(
         master_frame=master.number,
         export_frame=export.number,

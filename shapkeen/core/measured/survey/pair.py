@@ -17,6 +17,7 @@ from ..detail.sharpness import find_sharpness
 from ..frame_statistics.engine import told
 from ..model import (
     DEFAULT_FRAMES,
+    FIRST_LOOK,
     Astray,
     Bars,
     FileSurvey,
@@ -29,7 +30,14 @@ from ..model import (
 )
 from ..pair_pass.engine import Means
 from ..pair_pass.model import FileFindings, SpanFindings
-from ..pair_pass.passes import SAME_PLACE_SAMPLES, Pair, moved_by, read_both
+from ..pair_pass.passes import (
+    SAME_PLACE_SAMPLES,
+    Pair,
+    Passed,
+    look_first_at,
+    moved_by,
+    read_both,
+)
 from ..spans.run import Pool
 from .sampled_pairs import compare_pairs
 from .sampled_views import find_sphere, find_stereo
@@ -84,6 +92,32 @@ def survey_pair(
     passed = read_both(
         Pair(master, export, own, goal or own, frames), Means(pool, threads, folder, progress)
     )
+    return _survey_of(passed, master, export, goal, started)
+
+
+def look_at_pair(
+    master: Source, export: Source, *, goal: Coding | None = None
+) -> PairSurvey | None:
+    """Return what some tens of pairs show, reached by seeking: a first look, of stage FIRST_LOOK.
+
+    goal: as in survey_pair. None where a few pairs do not show how the two lie over each other.
+    Raises UnreadableFileError where a file cannot be decoded.
+    """
+    started = time.monotonic()
+    if master.reading.frame_count is None or export.reading.frame_count is None:
+        return None  # to count them, all of the file would have to be read
+    own = coding_of(master.reading)
+    passed = look_first_at(Pair(master, export, own, goal or own, 0))
+    if passed is None:
+        return None
+    return replace(_survey_of(passed, master, export, goal, started), stage=FIRST_LOOK)
+
+
+def _survey_of(
+    passed: Passed, master: Source, export: Source, goal: Coding | None, started: float
+) -> PairSurvey:
+    """Return all that a pass shows as one survey."""
+    own = coding_of(master.reading)
     found, alignment, place = passed.found, passed.alignment, passed.place
     layout = alignment.layout or StereoLayout(Repacking())
     readings = master.reading, export.reading

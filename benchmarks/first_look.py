@@ -1,0 +1,81 @@
+"""The first look: how often it says what measuring every frame says, and how long it takes.
+
+On every pair of the demo: overall verdict and causes alike or not; with `uhd` on 3840×2160 10-bit
+H.265 of rising length, seconds from call to verdict. Usage: python -m benchmarks.first_look [uhd]
+"""
+
+import sys
+import tempfile
+import time
+from pathlib import Path
+
+from benchmarks.clips import RATE, looped, make
+from shapkeen.core.compared import compare_files
+from shapkeen.core.errors import CoreError
+from shapkeen.demo.shipped import place_footage
+
+MASTERS = {
+    "orrery": "orrery-keeper-hdr-master.mov",
+    "trailer": "orrery-trailer-scope-master.mov",
+    "wide": "wide-cut-master.mov",
+    "workshop": "workshop-reel-master.mov",
+    "broadcast": "broadcast-cut-hlg-master.mov",
+    "room": "observing-room-master.mov",
+    "depth": "gear-depth-master.mov",
+    "gear": "gear-train-master.mov",
+}
+LOOP_S, LENGTHS_S = 4, (8, 120, 1200)
+
+
+def said(master: Path, export: Path, *, quick: bool) -> tuple[str, str, list[str], float]:
+    """Return stage, overall verdict, causes and seconds of one comparison."""
+    started = time.monotonic()
+    try:
+        found = compare_files(master, export, quick=quick)
+    except CoreError as error:
+        return "", error.code, [], time.monotonic() - started
+    causes = sorted(cause.id for cause in found.survival.causes)
+    return found.survey.stage, found.survival.overall, causes, time.monotonic() - started
+
+
+def demo() -> None:
+    """Print where the two differ, and how often they agree."""
+    alike = verdicts = count = 0
+    with tempfile.TemporaryDirectory() as folder:
+        place_footage(Path(folder))
+        for export in sorted(Path(folder).iterdir()):
+            master = Path(folder) / MASTERS.get(export.name.split("-")[0], "")
+            if "master" in export.name or not master.is_file():
+                continue
+            first, whole = (said(master, export, quick=quick) for quick in (True, False))
+            count += 1
+            alike += first[2] == whole[2]
+            verdicts += first[1] == whole[1]
+            if first[1:3] != whole[1:3]:
+                print(f"  {export.name}: {first[:3]} against {whole[1:3]}", flush=True)
+            print(f"  {export.name}: {first[3]:.1f} s, every frame {whole[3]:.1f} s", flush=True)
+    print(f"of {count} pairs of the demo: causes alike in {alike}, overall verdict in {verdicts}")
+
+
+def uhd() -> None:
+    """Print the seconds that a first look takes, by length."""
+    with tempfile.TemporaryDirectory() as folder:
+        short = {}
+        for name, mbps, grain in (("master", 100, 5.0), ("export", 14, 3.0)):
+            short[name] = Path(folder) / f"{name}-loop.mp4"
+            make(short[name], mbps=mbps, count=LOOP_S * RATE, grain=grain)
+        said(short["master"], short["export"], quick=True)  # loads and compiles what there is
+        for seconds in LENGTHS_S:
+            files = [Path(folder) / f"{name}-{seconds}.mp4" for name in short]
+            for name, path in zip(short, files, strict=True):
+                looped(short[name], seconds // LOOP_S, path)
+            stage, overall, causes, took = said(*files, quick=True)
+            print(
+                f"{seconds} s of 3840×2160: {took:.1f} s, {stage}, {overall} {causes}", flush=True
+            )
+            for path in files:
+                path.unlink()
+
+
+if __name__ == "__main__":
+    uhd() if "uhd" in sys.argv else demo()

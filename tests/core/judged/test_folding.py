@@ -1,0 +1,80 @@
+"""HDR folded into SDR: which curves are ordinary, and whether one that nobody promised was made.
+
+Curves are those of tests/builders/folding.py, written apart from the ones that judging knows.
+"""
+
+import unittest
+
+import numpy as np
+
+from shapkeen.core.judged.folding import fault_of, looks_folded, peak_of
+from shapkeen.core.measured import FoldFindings
+from tests.builders.folding import CURVES
+
+NITS = np.geomspace(0.5, 1000, 24)
+
+
+def fold(signal: np.ndarray, **more: object) -> FoldFindings:
+    values = {
+        "transfer": 16,
+        "primaries": 1,
+        "matrix": 1,
+        "curve": tuple(zip(NITS.tolist(), np.clip(signal, 0, 1).tolist(), strict=True)),
+        "scatter": 4.0,
+        "hue": 2.0,
+        "saturation": 0.9,
+        "flat_above": None,
+        "cut": 0.0,
+        "white": None,
+        "untouched": 120.0,
+        "promised": True,
+    }
+    return FoldFindings(**(values | more))
+
+
+def through(name: str, white: float) -> np.ndarray:
+    return CURVES[name](NITS / white, 1000 / white) ** (1 / 2.4)
+
+
+class Promised(unittest.TestCase):
+    def test_ordinary_folds_have_no_fault(self) -> None:
+        for name in ("reinhard", "hable", "mobius", "bt2390", "bt2446"):
+            for white in (100.0, 203.0):
+                with self.subTest(name, white=white):
+                    self.assertIsNone(fault_of(fold(through(name, white))))
+
+    def test_bad_ones_do(self) -> None:
+        ordinary = through("bt2390", 100.0)
+        for kind, signal in (
+            ("milky", 0.16 + 0.62 * ordinary),
+            ("dull", 0.7 * ordinary),
+            ("dull", 0.75 * np.clip(NITS / 1000, 0, 1) ** (1 / 2.4)),
+        ):
+            found = fault_of(fold(signal))
+            self.assertIsNotNone(found, kind)
+            self.assertEqual(found.kind, kind)
+            self.assertTrue(found.text)
+
+    def test_a_cut_below_diffuse_white_is_one(self) -> None:
+        cut = fold(np.minimum(NITS / 100, 1) ** (1 / 2.4), flat_above=100.0, cut=0.3)
+        found = fault_of(cut)
+        self.assertEqual((found.kind, found.measure.value), ("clipped", 100))
+        self.assertIsNone(fault_of(fold(through("mobius", 203.0), flat_above=600.0, cut=0.01)))
+
+
+class Unpromised(unittest.TestCase):
+    def test_it_is_told_by_curve_and_hue(self) -> None:
+        ordinary = through("bt2446", 100.0)
+        self.assertTrue(looks_folded(fold(ordinary), stated_hdr=False))
+        self.assertFalse(looks_folded(fold(ordinary, scatter=90.0), stated_hdr=False))
+        self.assertFalse(looks_folded(fold(ordinary, hue=80.0), stated_hdr=False))
+
+    def test_under_a_pq_tag_its_tones_must_be_sdrs(self) -> None:
+        self.assertTrue(looks_folded(fold(through("hable", 203.0)), stated_hdr=True))
+        # PQ codes, read as SDR: ITU-R BT.2100-2 table 4, 1000 cd/m² at 0.752
+        pq_like = np.interp(np.log(NITS), np.log([0.5, 10, 100, 1000]), [0.12, 0.3, 0.508, 0.752])
+        self.assertFalse(looks_folded(fold(pq_like), stated_hdr=True))
+
+    def test_what_white_stands_for(self) -> None:
+        self.assertEqual(peak_of(fold(through("clip", 203.0), white=203.4)), 203)
+        self.assertEqual(peak_of(fold(through("reinhard", 203.0))), 100)
