@@ -16,8 +16,8 @@ from . import services, works
 from .models import Survey, SurveySeries
 from .signals import measured
 
-LONG_SAMPLES = 100_000_000
-"""Of the export: some five seconds of measuring. A first look takes one or two."""
+LONG_SAMPLES = 40_000_000
+"""Of the export: some seconds of measuring, of which a first look takes one."""
 MOST_ROUNDS = 5
 """A promise that changes every time while it is being measured for is nobody's wish."""
 

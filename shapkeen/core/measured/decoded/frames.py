@@ -4,6 +4,7 @@ Uses PyAV (the FFmpeg libraries) for packets and decoding only; what files *decl
 by our own readers elsewhere.
 """
 
+from bisect import bisect_right
 from collections.abc import Generator, Iterator, Sequence
 from contextlib import closing
 from dataclasses import dataclass, replace
@@ -158,11 +159,20 @@ def count_pictures(path: Path) -> int | None:
 class FrameReader:
     """Reads chosen frames of one file in rising order. Use as a context manager."""
 
-    def __init__(self, path: Path, rate: Fraction, *, gap_s: float = SEEK_GAP_S) -> None:
+    def __init__(
+        self,
+        path: Path,
+        rate: Fraction,
+        *,
+        gap_s: float = SEEK_GAP_S,
+        keys: Sequence[int] | None = None,
+    ) -> None:
         """Open the file; raises UnreadableFileError where it cannot be decoded.
 
-        gap_s: seconds up to which frames are decoded through instead of sought.
+        gap_s: seconds up to which frames are decoded through instead of sought. keys: rising
+        numbers of key frames, where known: then a frame is sought where one lies before it.
         """
+        self._keys = keys
         self._gap_s = gap_s
         self._path = path
         self._rate = rate
@@ -204,7 +214,7 @@ class FrameReader:
                 number = self._number(picture)
                 if number < goal:
                     last = (number, picture)
-                    far = goal - number > self._gap_s * self._rate
+                    far = self._is_far(number, goal)
                     if goal != sought and far and not self._untimed:
                         sought = goal
                         source = self._decode_from(goal)
@@ -217,6 +227,13 @@ class FrameReader:
                 goal = next((item for item in wanted if item > number), None)
         if not self.decoded:
             raise undecodable("no frame came out", self._path)
+
+    def _is_far(self, number: int, goal: int) -> bool:
+        """Return whether a frame is reached sooner by seeking than by decoding on."""
+        if self._keys is None:
+            return goal - number > self._gap_s * self._rate
+        at = bisect_right(self._keys, goal)
+        return at > 0 and self._keys[at - 1] > number + 1
 
     def _number(self, picture: VideoFrame) -> int:
         if picture.pts is None and self._untimed:

@@ -6,7 +6,7 @@ first look at two hours takes as long as one at a minute.
 """
 
 from bisect import bisect_right
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from itertools import pairwise
@@ -20,7 +20,8 @@ from .model import SpanFindings, merge_spans
 from .views import ViewSampler
 from .worker import Side, Task, look_closely
 
-MOST_PAIRS, LEAST_PAIRS = 24, 6
+COUNTS = (24, 16, 12, 8, 6)
+"""Pairs, from the most that are wanted to the fewest that tell anything."""
 BUDGET_SAMPLES = 240_000_000
 """Of both files, decoded: some 3 s of two cores for H.265 of 10 bits."""
 MEASURED_FRAMES = 4
@@ -57,46 +58,49 @@ def _reach_of(source: Source) -> _Reach:
     return _Reach(keys or None, count, samples)
 
 
-def plan_first_pairs(master: Source, export: Source, frames: FrameMap) -> list[tuple[int, int]]:
-    """Return pairs of master and export frames, rising, that a first look decodes."""
+@dataclass(frozen=True, slots=True)
+class FirstPlan:
+    """Pairs of master and export frames, rising; keys: of both files, None where not known."""
+
+    pairs: tuple[tuple[int, int], ...]
+    keys: tuple[tuple[int, ...] | None, tuple[int, ...] | None]
+
+
+def plan_first_pairs(master: Source, export: Source, frames: FrameMap) -> FirstPlan:
+    """Return the pairs that a first look decodes: as many as the budget bears, spread evenly."""
     reaches = _reach_of(master), _reach_of(export)
-    windows = _windows(reaches, frames)
-    spent = 0
-    chosen: list[tuple[int, int]] = []
-    for number in _from_all_over(len(windows)):
-        pair, cost = _cheapest(windows[number], reaches, frames)
-        if len(chosen) >= LEAST_PAIRS and spent + cost > BUDGET_SAMPLES:
-            continue
-        spent += cost
-        chosen.append(pair)
-    masters = {here: there for there, here in chosen}
-    return [(there, here) for here, there in sorted(masters.items())]
+    pairs: list[tuple[int, int]] = []
+    for count in COUNTS:
+        pairs = [_cheapest(window, reaches, frames) for window in _windows(reaches, frames, count)]
+        if sum(_cost(reach, [p[side] for p in pairs]) for side, reach in enumerate(reaches)) <= (
+            BUDGET_SAMPLES
+        ):
+            break
+    return FirstPlan(tuple(pairs), (reaches[0].keys, reaches[1].keys))
 
 
-def _windows(reaches: tuple[_Reach, _Reach], frames: FrameMap) -> list[range]:
+def _cost(reach: _Reach, numbers: Sequence[int]) -> int:
+    """Return the samples decoded and measured to see these rising frames of one file."""
+    decoded, before = 0, -1
+    for number in numbers:
+        decoded += min(reach.cost(number), number - before if before >= 0 else number + 1)
+        before = number
+    return (decoded + MEASURED_FRAMES * len(numbers)) * reach.samples
+
+
+def _windows(reaches: tuple[_Reach, _Reach], frames: FrameMap, pairs: int) -> list[range]:
     """Return stretches of the export's numbers that both files have, as many as pairs."""
     master, export = reaches
     first = max(0, -frames.offset)
     last = min(export.frames - 1, int((master.frames - 1 - frames.offset) / frames.ratio))
     count = max(last - first + 1, 0)
-    pairs = min(MOST_PAIRS, count)
+    pairs = min(pairs, count)
     edges = [first + count * i // pairs for i in range(pairs + 1)] if pairs else []
     return [range(low, high) for low, high in pairwise(edges)]
 
 
-def _from_all_over(count: int) -> Iterator[int]:
-    """Yield 0 to count - 1 so that the first few lie all over."""
-    bits = max(count.bit_length(), 1)
-    for number in range(1 << bits):
-        place = int(format(number, f"0{bits}b")[::-1], 2)
-        if place < count:
-            yield place
-
-
-def _cheapest(
-    window: range, reaches: tuple[_Reach, _Reach], frames: FrameMap
-) -> tuple[tuple[int, int], int]:
-    """Return the pair of a window that costs least, and its cost in samples."""
+def _cheapest(window: range, reaches: tuple[_Reach, _Reach], frames: FrameMap) -> tuple[int, int]:
+    """Return the pair of a window that costs least."""
     middle = window[len(window) // 2]
     tried = {middle}
     for side, reach in enumerate(reaches):
@@ -108,23 +112,26 @@ def _cheapest(
     def cost(number: int) -> int:
         pair = frames.master(number), number
         parts = zip(reaches, pair, strict=True)
-        return sum((reach.cost(n) + MEASURED_FRAMES) * reach.samples for reach, n in parts)
+        return sum(reach.cost(n) * reach.samples for reach, n in parts)
 
     best = min(tried, key=lambda number: (cost(number), abs(number - middle)))
-    return (frames.master(best), best), cost(best)
+    return frames.master(best), best
 
 
-def look_first(task: Task, pairs: Sequence[tuple[int, int]]) -> SpanFindings:
+def look_first(task: Task, plan: FirstPlan) -> SpanFindings:
     """Return what a first look at these pairs of frames shows.
 
     Raises UnreadableFileError where not one of them can be decoded.
     """
-    lanes = [pairs[start::LANES] for start in range(min(LANES, len(pairs)))]
+    half = -(-len(plan.pairs) // LANES)
+    lanes = [plan.pairs[start : start + half] for start in range(0, len(plan.pairs), half)]
     with ThreadPoolExecutor(LANES) as pool:
-        return merge_spans(pool.map(lambda lane: _lane(task, lane), lanes))
+        return merge_spans(pool.map(lambda lane: _lane(task, lane, plan.keys), lanes))
 
 
-def _lane(task: Task, pairs: Sequence[tuple[int, int]]) -> SpanFindings:
+def _lane(
+    task: Task, pairs: Sequence[tuple[int, int]], keys: Sequence[Sequence[int] | None]
+) -> SpanFindings:
     sides = [
         Side(source, line, part, task.master.reading.full_range)
         for source, line, part in zip(
@@ -135,8 +142,8 @@ def _lane(task: Task, pairs: Sequence[tuple[int, int]]) -> SpanFindings:
     sampler = ViewSampler(task.view_sampling, task.picture_map, sides[0].full_range, rate)
     series, chosen = [], []
     with (
-        FrameReader(task.master.path, task.master.reading.rate, gap_s=0) as masters,
-        FrameReader(task.export.path, task.export.reading.rate, gap_s=0) as exports,
+        FrameReader(task.master.path, task.master.reading.rate, keys=keys[0]) as masters,
+        FrameReader(task.export.path, task.export.reading.rate, keys=keys[1]) as exports,
     ):
         read = zip(
             pairs,

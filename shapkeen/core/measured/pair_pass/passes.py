@@ -108,17 +108,17 @@ def look_first_at(pair: Pair) -> Passed | None:
     """
     frames = FrameMap(frame_ratio(pair.master.reading, pair.export.reading), 0)
     plan = plan_first_pairs(pair.master, pair.export, frames)
-    numbers = sorted(_spread([here for _, here in plan], FIRST_ALIGNED))
-    chosen = [one for one in plan if one[1] in numbers]
+    numbers = _spread([here for _, here in plan.pairs], FIRST_ALIGNED)
+    chosen = [one for one in plan.pairs if one[1] in numbers]
     alignment = align_by(pair.master, pair.export, 0, chosen) if chosen else None
     if alignment is None:
         return None
     pair = replace(pair, master=repacked_source(pair.master, alignment.layout))
-    found = look_first(_task(pair, alignment, frames, plan), plan)
+    found = look_first(_task(pair, alignment, frames, plan.pairs), plan)
     place, held = _place(found, alignment)
     if not held and place is not None:
         alignment = replace(alignment, place=place)
-        found = look_first(_task(pair, alignment, frames, plan), plan)
+        found = look_first(_task(pair, alignment, frames, plan.pairs), plan)
     return Passed(found, alignment, place or alignment.place, None, frames)
 
 

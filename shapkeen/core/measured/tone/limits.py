@@ -28,6 +28,8 @@ SHARE_LOW, SHARE_HIGH = -0.1, 0.38
 """How far a colour lies outside a gamut: its least channel below 0, as a share of its largest."""
 LEAST_OUTSIDE, LEAST_SAMPLES, LEAST_A_LEVEL = 0.012, 150, 12
 TRUSTED = 500
+NEAR = 0.8
+"""Of a level: from there on, what lies below it is looked at too."""
 COLOURED_CODES = 40.0
 """Of chroma, 10 bits: greyer colours lie outside no gamut."""
 LIT_SIGNAL = 0.15
@@ -89,27 +91,29 @@ def find_highlight_edge(counts: Sequence[EdgeCounts], coding: Coding) -> Highlig
         return None
     # The few brightest samples are the master's own overshoot: they count by how many they are.
     trust = np.minimum(weight, TRUSTED)
-    best: HighlightEdge | None = None
+    best: tuple[float, float] | None = None
     for level in np.linspace(given[len(given) // 4], given[-1], 160):
-        above, near = given > level + TOP / LEVELS, (given > 0.8 * level)
+        above, near = given > level + TOP / LEVELS, given > NEAR * level
         if above.sum() < 3 or near.sum() < 5 or weight[above].sum() < LEAST_SAMPLES:
             continue
-        below = near & (given < level)
-        if below.sum() < 2:
+        if (near & (given < level)).sum() < 2:
             continue
         cut = _rms((came - np.minimum(given, level))[near], trust[near])
-        if best is not None and cut >= best.cut:
-            continue
-        best = HighlightEdge(
-            level=float(level),
-            nits=float(pq.light_from_signal(level)) if coding.transfer == PQ else None,
-            cut=cut,
-            rolled=_rolled(given, came, near, trust),
-            kept=_rms((came - given)[near], trust[near]),
-            slope=float(np.polyfit(given[above], came[above], 1, w=np.sqrt(trust[above]))[0]),
-            samples=int(weight[above].sum()),
-        )
-    return best
+        if best is None or cut < best[0]:
+            best = cut, float(level)
+    if best is None:
+        return None
+    cut, level = best
+    above, near = given > level + TOP / LEVELS, given > NEAR * level
+    return HighlightEdge(
+        level=level,
+        nits=float(pq.light_from_signal(level)) if coding.transfer == PQ else None,
+        cut=cut,
+        rolled=_rolled(given, came, near, trust),
+        kept=_rms((came - given)[near], trust[near]),
+        slope=float(np.polyfit(given[above], came[above], 1, w=np.sqrt(trust[above]))[0]),
+        samples=int(weight[above].sum()),
+    )
 
 
 def _middles(counts: Counts) -> tuple[Triples, Triples, Counts]:
