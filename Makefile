@@ -4,7 +4,7 @@ DATA ?= $(CURDIR)/data
 export SHAPKEEN_DATA ?= $(DATA)
 export NUMBA_CACHE_DIR ?= $(CURDIR)/.venv/kernels
 
-.PHONY: help setup demo footage run worker test test-core check bench rates reliability fuzz tools clean
+.PHONY: help setup demo footage run worker test test-core check bench rates reliability kinds fuzz tools clean
 help:  ## list the targets
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
 
@@ -59,6 +59,7 @@ bench: .venv/ok  ## measure speed, as ratios within one run
 	@$(PY) -m benchmarks.read
 	@$(PY) -m benchmarks.compare
 	@$(PY) -m benchmarks.survey
+	@$(PY) -m benchmarks.first_look
 	@$(PY) -m benchmarks.round
 	@$(PY) -m benchmarks.look
 	@$(PY) -m benchmarks.pages
@@ -68,6 +69,9 @@ rates: .venv/ok  ## acts on spheres and eyes through the encoder: named rightly,
 
 reliability: .venv/ok  ## of the causes that are named, how many are right, on pictures that nothing was tuned on
 	@$(PY) -W ignore -m tests.reliability
+
+kinds: .venv/ok  ## kinds of export that are easily taken for another; SIDE=aside: those kept aside
+	@$(PY) -W ignore -m tests.kinds $(SIDE)
 
 fuzz: .venv/ok  ## 100 000 mutated files through every reader
 	@$(PY) -W ignore -m tests.fuzz

@@ -10,7 +10,7 @@ from collections import Counter, defaultdict
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass, replace
-from functools import partial
+from functools import lru_cache, partial
 from multiprocessing import get_context
 from pathlib import Path
 from time import monotonic
@@ -45,7 +45,7 @@ from tests.builders.media import (
 from tests.builders.spheres import FACES, sphere_planes
 from tests.core.judged import test_conversions as light
 
-SIZE, COUNT = (640, 360), 16
+SIZE, COUNT = (640, 360), 12
 
 
 @dataclass(frozen=True)
@@ -123,6 +123,7 @@ def _named(*names: str) -> frozenset[str]:
 # HDR --------------------------------------------------------------------------------------------
 
 
+@lru_cache(maxsize=3)
 def hdr_light(picture: str, *, bright: bool = False, wide: float = 0.0) -> list[np.ndarray]:
     """Return BT.2020 light in cd/m² of a photograph: whites at 203 and highlights up to 1000.
 
@@ -135,7 +136,7 @@ def hdr_light(picture: str, *, bright: bool = False, wide: float = 0.0) -> list[
         linear = np.clip(linear @ step.T, 0, 1)
         most = linear.max(axis=-1, keepdims=True)
         gain = 900.0 if bright else 203.0 * (1 + 3.93 * np.clip((most - 0.55) / 0.45, 0, 1) ** 2)
-        frames.append(linear * gain)
+        frames.append((linear * gain).astype(np.float32))
     return frames
 
 

@@ -30,8 +30,11 @@ LEAST_OUTSIDE, LEAST_SAMPLES, LEAST_A_LEVEL = 0.012, 150, 12
 TRUSTED = 500
 NEAR = 0.8
 """Of a level: from there on, what lies below it is looked at too."""
-COLOURED_CODES = 40.0
-"""Of chroma, 10 bits: greyer colours lie outside no gamut."""
+COLOURED = 0.1
+"""Of the signal, between the brightest and the darkest channel: greyer colours lie outside no
+gamut."""
+NARROWER = {9: (12, 1), 12: (1,), 11: (1,)}
+"""Own primaries → gamuts within them."""
 LIT_SIGNAL = 0.15
 Counts = npt.NDArray[np.int64]
 Planes = dict[str, Real]
@@ -52,11 +55,16 @@ def edge_counts(expected: Planes, delivered: Planes, coding: Coding) -> EdgeCoun
     signals = [signal_from_codes(codes, coding) for codes in sides]
     most = [np.clip(signal.max(axis=1) / TOP * LEVELS, 0, LEVELS - 1) for signal in signals]
     brights = _joint(most[0].astype(int), most[1].astype(int), LEVELS)
-    far = np.abs(sides[0][:, 1:] - 512).max(axis=1) > COLOURED_CODES
-    lit = far & (signals[0].max(axis=1) > LIT_SIGNAL)
-    light = [light_from_signal(np.clip(s[lit], 0, 1), coding.transfer) for s in signals]
     outside = []
+    gamuts = [gamut for gamut in SMALLER if gamut in NARROWER.get(coding.primaries, ())]
+    top = signals[0].max(axis=1)
+    lit = (top > LIT_SIGNAL) & (top - signals[0].min(axis=1) > COLOURED)
+    chosen = [np.clip(signal[lit], 0, 1) for signal in signals] if gamuts else []
+    light = [light_from_signal(signal, coding.transfer) for signal in chosen]
     for gamut in SMALLER:
+        if gamut not in gamuts:
+            outside.append(np.zeros((SHARES, SHARES), np.int64))
+            continue
         shares = [_outside(one, coding.primaries, gamut) for one in light]
         step = (SHARE_HIGH - SHARE_LOW) / SHARES
         bins = [np.clip((one - SHARE_LOW) / step, 0, SHARES - 1).astype(int) for one in shares]
@@ -78,8 +86,6 @@ def _joint(one: npt.NDArray[np.int_], other: npt.NDArray[np.int_], side: int) ->
 
 
 def _outside(light: Triples, own: int, gamut: int) -> Triples:
-    if own == gamut:
-        return np.zeros(len(light))
     there = light @ between(own, gamut).T
     return np.asarray(-there.min(axis=1) / np.maximum(there.max(axis=1), 1e-6))
 

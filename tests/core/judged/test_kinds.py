@@ -1,0 +1,71 @@
+"""Kinds of export that are easily taken for another: one picture of each; all are in `make kinds`.
+
+Pictures: scikit-image's open samples; tone maps, overlays and shears: plain NumPy and OpenCV.
+"""
+
+import unittest
+from collections.abc import Callable, Iterable
+
+from tests import kinds
+from tests.kinds import SIDES, Trial
+
+TUNED = SIDES["tuned"]
+
+
+class Kind(unittest.TestCase):
+    def check(self, kind: str, trials: Iterable[Trial], *names: str) -> None:
+        left = set(names)
+        for trial in trials:
+            name = next((n for n in left if trial.name.startswith(n)), None)
+            if name is None:
+                continue
+            left.discard(name)
+            with self.subTest(trial.name):
+                self.assertEqual(kinds.outcome(kind, trial).told, "")
+        self.assertEqual(left, set())
+
+
+def of(make: Callable[..., Iterable[Trial]], picture: object = "coffee") -> Iterable[Trial]:
+    return make(picture, TUNED)
+
+
+class Light(Kind):
+    def test_hdr_folded_into_sdr(self) -> None:
+        self.check("folds", of(kinds.folds), "clip brightest", "bt2446 luminance")
+
+    def test_folds_by_promise(self) -> None:
+        trials = of(kinds.promised_folds, "astronaut")
+        self.check("promised", trials, "bt2390", "milky", "hue turned")
+
+    def test_cuts_at_an_edge(self) -> None:
+        self.check("cuts", of(kinds.cuts), "cut at 600", "gamut cut, 60%")
+
+    def test_bits_that_are_left(self) -> None:
+        self.check("depths", of(kinds.depths), "7 of 10 ffv1")
+
+
+class Covered(Kind):
+    def test_what_covers_is_named(self) -> None:
+        names = "bars all round", "timecode", "subtitles"
+        self.check("covers", of(kinds.covers, "rocket"), *names)
+
+
+class Immersive(Kind):
+    def test_seams_poles_and_poses(self) -> None:
+        names = "5 one side cut", "5 sheared", "6 mirror", "9 bare"
+        self.check("spheres", of(kinds.sphere_trials, TUNED.spheres[0]), *names)
+
+    def test_softness_beside_exchanged_eyes(self) -> None:
+        self.check("eyes", of(kinds.eyes_trials), "7 swapped, soft")
+
+
+class Coding(Kind):
+    def test_two_acts(self) -> None:
+        self.check("together", of(kinds.together), "shift")
+
+    def test_heavy_coding(self) -> None:
+        self.check("rough", of(kinds.rough, "chelsea"), "rough x264")
+
+    def test_healthy_ones_are_kept(self) -> None:
+        names = "SDR 26 from 4:2:2 10 x264", "HDR 26"
+        self.check("healthy", of(kinds.healthy, "rocket"), *names)
