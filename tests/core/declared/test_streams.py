@@ -355,6 +355,21 @@ class EyesSphereAndDynamicHdr(unittest.TestCase):
             self.assertEqual(self.message(45, self.packing(kind, meaning)), {"stereo": stereo})
         self.assertEqual(self.message(45, self.packing(3, 1, cancel=True)), {})
 
+    def test_display_orientation(self) -> None:
+        # H.264 table D-1, payload 47; anticlockwise in parts of 65536 to a whole turn
+        for flips, turn, said in (
+            ((False, False), 16384, {"rotation": 270}),
+            ((False, False), 49152, {"rotation": 90}),
+            ((True, False), 0, {"mirror": True}),
+            ((False, True), 0, {"mirror": True, "rotation": 180}),
+            ((True, True), 0, {"rotation": 180}),
+            ((False, False), 0, {}),
+        ):
+            bits = BitWriter().flags(False, *flips).u(16, turn).ue(1).flags(False).bytes()
+            with self.subTest(flips=flips, turn=turn):
+                self.assertEqual(self.message(47, bits), said)
+        self.assertEqual(self.message(47, BitWriter().flags(True).bytes()), {})
+
     def test_sphere_messages(self) -> None:
         self.assertEqual(self.message(150, b"\x00\x00"), {"projection": "equirectangular"})
         self.assertEqual(self.message(151, b"\x00"), {"projection": "cubemap"})

@@ -239,7 +239,9 @@ class Light(unittest.TestCase):
             made = evidence(export=declaration(stream={"content_light": value}))
             found = causes(made)["light-level-missing"]
             self.assertEqual(found["declared"], None)
-            self.assertEqual(found["measured"], {"max_cll": 1050, "max_fall": 150})
+            # what decided is stray-proof; the single brightest sample stands beside it
+        self.assertEqual(found["measured"], {"max_cll": 940, "max_fall": 150})
+        self.assertEqual(found["plain"], {"max_cll": 1050, "max_fall": 150})
 
     def test_light_level_understated(self) -> None:
         low = {"max_cll": 400, "max_fall": 100}

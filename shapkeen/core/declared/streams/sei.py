@@ -68,6 +68,23 @@ def _frame_packing(bits: BitReader, _sps: Mapping[str, int]) -> Stated:
             bits.u(4, f"frame{frame}_grid_position_y")
 
 
+def _display_orientation(bits: BitReader, _sps: Mapping[str, int]) -> Stated:
+    """State how the picture is turned for display.
+
+    Source: H.264 D.1.27, H.265 D.2.17, clause numbers from memory. It is flipped first, then turned
+    anticlockwise in parts of 65536 to a whole turn; only quarter turns have a word of ours.
+    """
+    if bits.flag("display_orientation_cancel_flag"):
+        return
+    across, down = bits.flag("hor_flip"), bits.flag("ver_flip")
+    turn = bits.u(16, "anticlockwise_rotation") * 360 / 65536
+    clockwise = round(-turn + (180 if down else 0)) % 360
+    if across != down:  # upside down is a mirror and half a turn
+        yield "mirror", True
+    if clockwise in (90, 180, 270):
+        yield "rotation", clockwise
+
+
 def _omnidirectional(bits: BitReader, _sps: Mapping[str, int], *, projection: str) -> Stated:
     if not bits.flag("cancel_flag"):
         yield "projection", projection
@@ -133,6 +150,7 @@ SHARED = {
         Message(4, "SEI 4 T.35", _registered),
         Message(5, "SEI 5 user data", _unregistered),
         Message(45, "SEI 45 frame packing", _frame_packing),
+        Message(47, "SEI 47 display orientation", _display_orientation),
         Message(137, "SEI 137 mastering display", _mastering_display),
         Message(144, "SEI 144 content light", _content_light),
         Message(147, "SEI 147 alternative transfer", _alternative_transfer),

@@ -5,7 +5,15 @@ from collections.abc import Iterator, Set
 from .. import tolerances
 from ..evidence import Evidence, needed_act, tone_act
 from ..model import Cause, explained
-from ..rules.light import bits_left, declared_light, is_combed, light_figure, staircase_share
+from ..rules.light import (
+    bits_left,
+    declared_light,
+    is_combed,
+    light_figure,
+    measured_light,
+    plain_light,
+    staircase_share,
+)
 
 RANGE_TEXTS = {
     "range-compressed": (
@@ -84,15 +92,13 @@ def explain_light_level(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]
         return
     declared, conflict = declared_light(evidence)
     light = evidence.survey.export_light if evidence.survey else None
-    measured = (
-        {"max_cll": round(light.max_cll), "max_fall": round(light.max_fall)} if light else None
-    )
+    figures = {"measured": measured_light(light), "plain": plain_light(light)}
     if declared is None:
         yield Cause(
             id="light-level-missing",
             traits=("content_light",),
             strength=0.98,
-            values={"declared": None, "measured": measured},
+            values={"declared": None, **figures},
             why="The promised light level is not in the file, so displays must guess how to "
             "fit it.",
             remedy="retag",
@@ -108,7 +114,7 @@ def explain_light_level(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]
         id="light-level-understated",
         traits=("content_light",),
         strength=0.95,
-        values={"declared": dict(declared), "measured": measured},
+        values={"declared": dict(declared), **figures},
         why=f"The file promises at most {ceiling:.0f} cd/m², but its picture reaches "
         f"{light.p999 if light else 0:.0f} cd/m² (99.9th percentile): displays clip the rest.",
         remedy="retag",

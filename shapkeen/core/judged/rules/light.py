@@ -5,7 +5,7 @@ from dataclasses import replace
 
 from ...colour.codepoints import TRANSFERS
 from ...declared import TraitValue
-from ...measured import CodeUse, Misplaced
+from ...measured import CodeUse, LightLevels, Misplaced
 from .. import tolerances
 from ..conversion import LIGHT_ACTS, found_conversion
 from ..equivalence import equivalent_display
@@ -275,15 +275,23 @@ def light_figure(value: TraitValue | None, key: str) -> float | None:
     return float(found) if isinstance(found, int | float) and found else None
 
 
+def measured_light(light: LightLevels | None) -> dict[str, TraitValue] | None:
+    """Return the picture's own light as it is judged: a stray sample moves no 99.9th percentile."""
+    return {"max_cll": round(light.p999), "max_fall": round(light.max_fall)} if light else None
+
+
+def plain_light(light: LightLevels | None) -> dict[str, TraitValue] | None:
+    """Return the picture's own light by its single brightest sample, as CTA-861.3 defines it."""
+    return {"max_cll": round(light.max_cll), "max_fall": round(light.max_fall)} if light else None
+
+
 def judge_content_light(evidence: Evidence, trait: str) -> Ruling:
     """Judge MaxCLL and MaxFALL against the promise and against the picture's own light."""
     promised = evidence.promised(trait).value
     declared, conflict = declared_light(evidence)
     state = _light_state(evidence, promised)
     light = evidence.survey.export_light if evidence.survey else None
-    picture: dict[str, TraitValue] | None = (
-        {"max_cll": round(light.max_cll), "max_fall": round(light.max_fall)} if light else None
-    )
+    picture = measured_light(light)
     if declared is None:
         text = "No witness states a light level, or only 0, which means unknown."
         return lost(text, picture=picture, picture_state=state)
