@@ -24,7 +24,7 @@ RUN = Path(tempfile.gettempdir()) / "shapkeen-surveys"
 
 def remembered(work: Any, **request: Any) -> dict[str, Any]:
     """Do as run_child, but measure equal pairs once."""
-    told = json.dumps([request["promises"], request["frames"]]).encode()
+    told = json.dumps([request["promises"], request["frames"], request["quick"]]).encode()
     parts = (Path(request[side]).read_bytes() for side in ("master", "export"))
     folder = RUN / hashlib.sha256(told + b"".join(parts)).hexdigest()[:32]
     RUN.mkdir(exist_ok=True)
@@ -42,6 +42,7 @@ def remembered(work: Any, **request: Any) -> dict[str, Any]:
     wanted = promise_from_layers(request["promises"])
     reading = read_pair_by(promise_from_master(master, overrides=wanted), master, export)
     found["states"] = [asdict(state) for state in states]
-    found["key"] = survey_key(*states, reading, frames=request["frames"])
+    stage = found["stage"]
+    found["key"] = survey_key(*states, reading, frames=request["frames"], stage=stage)
     request["progress"](1, 1)
     return found

@@ -11,7 +11,7 @@ from ..promised import Promise
 from ..promised.forms import freeze
 from .model import Survival
 
-JUDGEMENT_FORM = 2
+JUDGEMENT_FORM = 3
 """Raised when rules change: judgements of another form are out of date, and made again."""
 
 

@@ -44,6 +44,7 @@ def bench(request: HttpRequest, attempt_id: int) -> HttpResponse:
         "opened": opened,
         "slip": slip_of(comparison, verdict) if verdict else None,
         "survey": comparison.survey,
+        "notes": comparison.survival.notes,
         "notices": comparison.export.notices,
         "settings_check": check_sheet(attempt, comparison),
         "is_silent": is_silent(title) and not title.answers_text,
