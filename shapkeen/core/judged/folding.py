@@ -30,11 +30,11 @@ class FoldFault:
     measure: Measure
 
 
-MILKY = "Between dark and bright there is less contrast than in any ordinary fold: a milky picture."
+MILKY = "Between dark and bright there is less contrast than any usual tone mapping leaves: milky."
 TEXTS = {
-    "milky": "Dark tones came out lighter than any ordinary fold makes them: a milky picture.",
-    "dull": "Bright tones stay darker than any ordinary fold leaves them: a dull picture.",
-    "bright": "Tones came out brighter than any ordinary fold makes them.",
+    "milky": "Dark tones came out lighter than any usual tone mapping makes them: a milky picture.",
+    "dull": "Bright tones stay darker than any usual tone mapping leaves them: a dull picture.",
+    "bright": "Tones came out brighter than any usual tone mapping makes them.",
 }
 
 
@@ -83,7 +83,7 @@ def fault_of(fold: FoldFindings) -> FoldFault | None:
     below, above = signal < low, signal > high
     share = float((below | above).mean())
     measure = Measure(
-        "tones beyond ordinary folds", round(share, 2), "share", tolerances.FOLD_OUTSIDE
+        "tones beyond usual tone mapping", round(share, 2), "share", tolerances.FOLD_OUTSIDE
     )
     if share <= tolerances.FOLD_OUTSIDE and float(np.max(low - signal)) < tolerances.FOLD_SHORT:
         return None

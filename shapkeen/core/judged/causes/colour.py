@@ -101,7 +101,8 @@ def explain_conversion(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
             continue
         why = UNMADE if unmade else WHY[act.name](act.values, unit)
         if found.fold:
-            why = f"HDR was folded into SDR, whose white stands for {act.values['peak']:.0f} cd/m²."
+            white = f"{act.values['peak']:.0f} cd/m²"
+            why = f"HDR was tone-mapped into SDR, whose white stands for {white}."
         yield Cause(
             id=act.name,
             traits=explained(frozenset(left), *traits),

@@ -76,7 +76,7 @@ def judge_tone(evidence: Evidence, _trait: str) -> Ruling:
                 _misplaced_words(areas), picture="parts moved", measure=_area_measure(areas)
             )
         if evidence.survey and evidence.survey.fold:
-            text = "HDR was folded into SDR in an ordinary way, as promised."
+            text = "HDR was tone-mapped into SDR in a usual way, as promised."
             return kept(text, picture="as promised")
         if conversion_promised(evidence):
             text = f"Tones are as promised within {act.residual:.1f} codes of 1023."

@@ -2,7 +2,7 @@
 
 Nobody can tell beforehand what a fold should look like, for it is a matter of taste. What can be
 told is that light still decides: where one curve takes every light to its signal and hues stay,
-the picture was folded and not drawn anew (checks.md 4).
+the picture was folded and not drawn anew (docs/checks.md 4).
 """
 
 from collections.abc import Callable

@@ -2,7 +2,7 @@
 
 Told by all samples of the sampled pairs, for a highlight or a lamp covers few of them and no even
 block. Held against each other sample by sample: what coding took of a small highlight is in
-proportion to it, a cut ends at one level (checks.md 4 and 8).
+proportion to it, a cut ends at one level (docs/checks.md 4 and 8).
 """
 
 from collections.abc import Sequence

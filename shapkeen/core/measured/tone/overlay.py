@@ -1,7 +1,7 @@
 """What was laid over the picture: burnt-in text, a mark, subtitles.
 
 There the delivered picture is another one than the master's, in most of the pairs, while beside it
-both are the same (checks.md 4). An area that only sits at another light is misplaced.py's.
+both are the same (docs/checks.md 4). An area that only sits at another light is misplaced.py's.
 """
 
 import math
@@ -58,8 +58,8 @@ def cover_cells(frame: int, expected: Real, delivered: Real, shared: Rect) -> Co
     mean_one, mean_other = _cells(expected), _cells(delivered)
     spread_one = np.maximum(_cells(expected * expected) - mean_one**2, 0)
     spread_other = np.maximum(_cells(delivered * delivered) - mean_other**2, 0)
-    together = _cells(expected * delivered) - mean_one * mean_other
-    follows = together > FOLLOWS * np.sqrt(spread_one * spread_other + FLAT_CODES**2)
+    covariance = _cells(expected * delivered) - mean_one * mean_other
+    follows = covariance > FOLLOWS * np.sqrt(spread_one * spread_other + FLAT_CODES**2)
     covered = (far > max(LEAST_OFF, TIMES_OFF * float(np.median(far)))) & ~follows
     covered &= (moved > MOVED_CODES) | (spread_other > ROUGHER**2 * spread_one)
     return CoverCells(frame, covered, (_runs(expected), _runs(delivered)), shared)

@@ -30,9 +30,9 @@ def uncovered(one: Real, other: Real, mask: Mask) -> Mask | None:
         np.maximum(_mean(plane * plane) - mean * mean, 0)
         for plane, mean in ((one, mean_one), (other, mean_other))
     )
-    together = _mean(one * other) - mean_one * mean_other
+    covariance = _mean(one * other) - mean_one * mean_other
     textured = np.maximum(spread_one, spread_other) > TEXTURE_CODES**2
-    follows = together > ALIKE * np.sqrt(spread_one * spread_other + TEXTURE_CODES**2)
+    follows = covariance > ALIKE * np.sqrt(spread_one * spread_other + TEXTURE_CODES**2)
     told = textured & mask
     if told.sum() < 64 or float(follows[told].mean()) < LEAST_ALIKE:
         return None
