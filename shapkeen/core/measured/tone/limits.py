@@ -33,6 +33,8 @@ NEAR = 0.8
 COLOURED = 0.1
 """Of the signal, between the brightest and the darkest channel: greyer colours lie outside no
 gamut."""
+MOST_COLOURED = 20_000
+"""Coloured samples of a pair that are looked at, evenly picked."""
 NARROWER = {9: (12, 1), 12: (1,), 11: (1,)}
 """Own primaries → gamuts within them."""
 LIT_SIGNAL = 0.15
@@ -51,43 +53,48 @@ class EdgeCounts:
 
 def edge_counts(expected: Planes, delivered: Planes, coding: Coding) -> EdgeCounts:
     """Return the counts of a pair of planes: luma, and cb and cr of half its size."""
-    sides = [_codes(planes) for planes in (expected, delivered)]
-    signals = [signal_from_codes(codes, coding) for codes in sides]
-    most = [np.clip(signal.max(axis=1) / TOP * LEVELS, 0, LEVELS - 1) for signal in signals]
-    brights = _joint(most[0].astype(int), most[1].astype(int), LEVELS)
+    signals = [_signals(planes, coding) for planes in (expected, delivered)]
+    tops = [signal.max(axis=0) for signal in signals]
+    most = [np.clip(top / TOP * LEVELS, 0, LEVELS - 1).astype(np.intp) for top in tops]
+    brights = _joint(most[0], most[1], LEVELS)
     outside = []
     gamuts = [gamut for gamut in SMALLER if gamut in NARROWER.get(coding.primaries, ())]
-    top = signals[0].max(axis=1)
-    lit = (top > LIT_SIGNAL) & (top - signals[0].min(axis=1) > COLOURED)
-    chosen = [np.clip(signal[lit], 0, 1) for signal in signals] if gamuts else []
-    light = [light_from_signal(signal, coding.transfer) for signal in chosen]
+    lit = (tops[0] > LIT_SIGNAL) & (tops[0] - signals[0].min(axis=0) > COLOURED)
+    places = np.flatnonzero(lit)
+    places = places[:: len(places) // MOST_COLOURED + 1]
+    chosen = [np.clip(signal[:, places].T, 0, 1).astype(float) for signal in signals]
+    light = [light_from_signal(one, coding.transfer).T for one in chosen] if gamuts else []
     for gamut in SMALLER:
         if gamut not in gamuts:
             outside.append(np.zeros((SHARES, SHARES), np.int64))
             continue
         shares = [_outside(one, coding.primaries, gamut) for one in light]
         step = (SHARE_HIGH - SHARE_LOW) / SHARES
-        bins = [np.clip((one - SHARE_LOW) / step, 0, SHARES - 1).astype(int) for one in shares]
+        bins = [np.clip((one - SHARE_LOW) / step, 0, SHARES - 1).astype(np.intp) for one in shares]
         outside.append(_joint(bins[0], bins[1], SHARES))
     return EdgeCounts(brights, np.stack(outside))
 
 
-def _codes(planes: Planes) -> Triples:
-    """Return triples at chroma's grid: every second sample of luma, so that peaks stay."""
+def _signals(planes: Planes, coding: Coding) -> Real:
+    """Return R'G'B' (3, n) at chroma's grid: every second sample of luma, so that peaks stay."""
     cb, cr = planes["cb"], planes["cr"]
     luma = planes["luma"][::2, ::2][: cb.shape[0], : cb.shape[1]]
     rows, columns = luma.shape
     parts = (luma, cb[:rows, :columns], cr[:rows, :columns])
-    return np.stack([part.ravel() for part in parts], axis=1).astype(np.float64)
+    zero = signal_from_codes(np.zeros((1, 3)), coding)[0]
+    steps = signal_from_codes(np.eye(3), coding) - zero
+    flat = np.stack([part.ravel() for part in parts])
+    return np.asarray(steps.T.astype(np.float32) @ flat + zero[:, None].astype(np.float32))
 
 
-def _joint(one: npt.NDArray[np.int_], other: npt.NDArray[np.int_], side: int) -> Counts:
+def _joint(one: npt.NDArray[np.intp], other: npt.NDArray[np.intp], side: int) -> Counts:
     return np.bincount(one * side + other, minlength=side * side).reshape(side, side)
 
 
 def _outside(light: Triples, own: int, gamut: int) -> Triples:
-    there = light @ between(own, gamut).T
-    return np.asarray(-there.min(axis=1) / np.maximum(there.max(axis=1), 1e-6))
+    """light: (3, n)."""
+    there = between(own, gamut) @ light
+    return np.asarray(-there.min(axis=0) / np.maximum(there.max(axis=0), 1e-6))
 
 
 def find_highlight_edge(counts: Sequence[EdgeCounts], coding: Coding) -> HighlightEdge | None:

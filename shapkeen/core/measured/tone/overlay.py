@@ -28,7 +28,7 @@ MOST_COVERED = 0.45
 JOIN = 5
 """Cells between the letters of one line."""
 FLAT_CODES = 6.0
-EVEN_CODES, EVEN_PERCENT, BAR_LINES = 24.0, 97, 2
+EVEN_CODES, UNEVEN_SHARE, BAR_LINES = 24.0, 0.03, 2
 """As bars are told from single samples (bars.py); what coding sprinkles over them is left out."""
 LEAST_BAR = 0.008
 CURVE_BINS, THIN = 32, 4
@@ -81,7 +81,8 @@ def _through_middle_curve(expected: Real, delivered: Real) -> Real:
 def _cells(plane: Real) -> Real:
     height, width = (side // CELL for side in plane.shape)
     whole = plane[: height * CELL, : width * CELL]
-    return np.asarray(whole.reshape(height, CELL, width, CELL).mean(axis=(1, 3)), np.float32)
+    small = cv2.resize(whole, (width, height), interpolation=cv2.INTER_AREA)  # whole squares
+    return np.asarray(small, np.float32)
 
 
 def find_overlays(
@@ -134,9 +135,9 @@ def _runs(plane: Real) -> Sides:
     found = []
     for turned in (plane, plane[::-1], plane.T, plane.T[::-1]):
         level = float(np.median(turned[:BAR_LINES]))
-        off = np.percentile(np.abs(turned[: len(turned) // 2] - level), EVEN_PERCENT, axis=1)
-        uneven = np.flatnonzero(off > EVEN_CODES)
-        found.append(float(uneven[0] if len(uneven) else len(off)) / len(turned))
+        half = np.abs(turned[: len(turned) // 2] - level) > EVEN_CODES
+        uneven = np.flatnonzero(half.mean(axis=1) > UNEVEN_SHARE)
+        found.append(float(uneven[0] if len(uneven) else len(half)) / len(turned))
     return (found[0], found[1], found[2], found[3])
 
 
