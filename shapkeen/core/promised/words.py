@@ -7,7 +7,7 @@ from .traits import Trait
 def promise_words(trait: Trait, promised: Promised) -> str:
     """Return a promised value in words: the value, or the bounds it must keep to."""
     parts = []
-    if promised.value is not None:
+    if promised.value is not None and promised.value != promised.at_least:
         parts.append(trait.form.show(promised.value))
     for bound, word in ((promised.at_least, "at least"), (promised.at_most, "at most")):
         if bound is not None:

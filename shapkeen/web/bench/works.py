@@ -27,7 +27,7 @@ def survey(request: Answer, report: Report) -> Answer:
         pool=pool_named(request["executor"], request["workers"]),
         folder=Path(request["folder"]) if request.get("folder") else None,
         progress=report,
-        quick=request["quick"],
+        quick=request.get("quick", False),
     )
     goal = Path(request["goal"])
     (goal / FINDINGS).write_bytes(survey_to_bytes(made.survey))

@@ -59,7 +59,7 @@ class HealthyExports(unittest.TestCase):
         )
         made = compare(master, write("dithered", planes, SDR))
         self.assertEqual(found(made), {})
-        self.assertEqual(made.survival.overall, "bent")
+        self.assertEqual(made.survival.overall, "kept")
 
     def test_from_422(self) -> None:
         master = write(
