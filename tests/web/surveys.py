@@ -24,7 +24,9 @@ RUN = Path(tempfile.gettempdir()) / "shapkeen-surveys"
 
 def remembered(work: Any, **request: Any) -> dict[str, Any]:
     """Do as run_child, but measure equal pairs once."""
-    told = json.dumps([request["promises"], request["frames"], request.get("quick", False)]).encode()
+    told = json.dumps(
+        [request["promises"], request["frames"], request.get("quick", False)]
+    ).encode()
     parts = (Path(request[side]).read_bytes() for side in ("master", "export"))
     folder = RUN / hashlib.sha256(told + b"".join(parts)).hexdigest()[:32]
     RUN.mkdir(exist_ok=True)
