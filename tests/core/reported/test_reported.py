@@ -134,7 +134,7 @@ class Bench(unittest.TestCase):
     def test_slip_tells_units_and_the_bounds_of_a_promise(self) -> None:
         light = {line.witness: line.value for line in self.slip("content_light").lines}
         self.assertEqual(light["stream"], "1000 / 200 cd/m²")
-        self.assertEqual(light["picture"], "1050 / 150 cd/m²")
+        self.assertEqual(light["picture"], "940 / 150 cd/m²")
         bounds = {"raster": explicit(None, at_least=(1280, 720))}
         raster = self.slip("raster", promise=bounds).lines[0]
         self.assertEqual((raster.witness, raster.value), ("promise", "at least 1280×720"))

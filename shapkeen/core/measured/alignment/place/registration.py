@@ -31,6 +31,7 @@ CLEAR_LIKENESS, SURE_LIKENESS = 0.98, 0.9
 picture settled 31 samples away once, above 0.9."""
 LEAST_GUESS = 0.2
 """A guess that is less like is not refined."""
+COVERED_ZOOM = 1.6
 MAX_SHEAR = 0.01
 FINE_WIDTH = 960
 TURNS = tuple((turn, mirrored) for mirrored in (False, True) for turn in (0, 90, 180, 270))
@@ -287,13 +288,20 @@ def _placed(master: Real, rect: Rect) -> Real:
     return sample(master, inverse, GRID)
 
 
+def _is_near(rect: Rect) -> bool:
+    """Return whether the whole lies nearly where it did: only then is it asked what covers it."""
+    return all(1 / COVERED_ZOOM < side < COVERED_ZOOM for side in (rect.width, rect.height))
+
+
 def _likeness(master: Real, export: Real, rect: Rect, active: Rect) -> float:
     mask = _inside(rect, active)
     if mask.mean() < 0.1:
         return 0.0
     placed = _placed(master, rect)
     likeness = correlation(placed, export, mask)
-    if likeness < SURE_LIKENESS and (seen := uncovered(placed, export, mask)) is not None:
+    if likeness >= SURE_LIKENESS or not _is_near(rect):
+        return likeness
+    if (seen := uncovered(placed, export, mask)) is not None:
         return max(likeness, correlation(placed, export, seen))
     return likeness
 
@@ -309,7 +317,7 @@ def _refine(master: Real, export: Real, rect: Rect, active: Rect) -> Place | Non
         dtype=np.float32,
     )
     inside = _inside(rect, active)
-    seen = uncovered(_placed(master, rect), export, inside)
+    seen = uncovered(_placed(master, rect), export, inside) if _is_near(rect) else None
     mask = (inside if seen is None else seen).astype(np.uint8) * 255
     found = align_directly(export, master, start, mask)
     if found is None:

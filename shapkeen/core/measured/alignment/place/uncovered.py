@@ -16,6 +16,8 @@ TEXTURE_CODES = 5.0
 ALIKE, LEAST_ALIKE = 0.7, 0.55
 """Correlation of a place that follows, and the share of places that must: of two photographs laid
 over each other 1 in 50 places follows, of one with a quarter covered 3 in 4."""
+LEAST_TOLD = 0.3
+"""Of the samples looked at: a smooth picture, much enlarged, follows any other by chance."""
 OFF_CODES = 90.0
 Mask = npt.NDArray[np.bool_]
 
@@ -34,7 +36,7 @@ def uncovered(one: Real, other: Real, mask: Mask) -> Mask | None:
     textured = np.maximum(spread_one, spread_other) > TEXTURE_CODES**2
     follows = covariance > ALIKE * np.sqrt(spread_one * spread_other + TEXTURE_CODES**2)
     told = textured & mask
-    if told.sum() < 64 or float(follows[told].mean()) < LEAST_ALIKE:
+    if told.sum() < LEAST_TOLD * mask.sum() or float(follows[told].mean()) < LEAST_ALIKE:
         return None
     sure = told & follows
     slope, level = np.polyfit(mean_one[sure], mean_other[sure], 1)
