@@ -12,26 +12,20 @@ from pathlib import Path
 from benchmarks.clips import RATE, looped, make
 from shapkeen.core.compared import compare_files
 from shapkeen.core.errors import CoreError
+from shapkeen.core.promised import Promise, Promised
+from shapkeen.demo.features import FEATURES, Export
 from shapkeen.demo.shipped import place_footage
 
-MASTERS = {
-    "orrery": "orrery-keeper-hdr-master.mov",
-    "trailer": "orrery-trailer-scope-master.mov",
-    "wide": "wide-cut-master.mov",
-    "workshop": "workshop-reel-master.mov",
-    "broadcast": "broadcast-cut-hlg-master.mov",
-    "room": "observing-room-master.mov",
-    "depth": "gear-depth-master.mov",
-    "gear": "gear-train-master.mov",
-}
 LOOP_S, LENGTHS_S = 4, (8, 120, 1200)
 
 
-def said(master: Path, export: Path, *, quick: bool) -> tuple[str, str, list[str], float]:
+def said(
+    master: Path, export: Path, *, quick: bool, promise: Promise | None = None
+) -> tuple[str, str, list[str], float]:
     """Return stage, overall verdict, causes and seconds of one comparison."""
     started = time.monotonic()
     try:
-        found = compare_files(master, export, quick=quick)
+        found = compare_files(master, export, quick=quick, overrides=promise)
     except CoreError as error:
         return "", error.code, [], time.monotonic() - started
     causes = sorted(cause.id for cause in found.survival.causes)
@@ -43,18 +37,27 @@ def demo() -> None:
     alike = verdicts = count = 0
     with tempfile.TemporaryDirectory() as folder:
         place_footage(Path(folder))
-        for export in sorted(Path(folder).iterdir()):
-            master = Path(folder) / MASTERS.get(export.name.split("-")[0], "")
-            if "master" in export.name or not master.is_file():
-                continue
-            first, whole = (said(master, export, quick=quick) for quick in (True, False))
-            count += 1
-            alike += first[2] == whole[2]
-            verdicts += first[1] == whole[1]
-            if first[1:3] != whole[1:3]:
-                print(f"  {export.name}: {first[:3]} against {whole[1:3]}", flush=True)
-            print(f"  {export.name}: {first[3]:.1f} s, every frame {whole[3]:.1f} s", flush=True)
+        for feature in FEATURES:
+            for export in feature.exports:
+                files = Path(folder) / feature.master, Path(folder) / export.file
+                asked = promised(export)
+                first, whole = (said(*files, quick=q, promise=asked) for q in (True, False))
+                count += 1
+                alike += first[2] == whole[2]
+                verdicts += first[1] == whole[1]
+                took = f"{first[3]:.1f} s, every frame {whole[3]:.1f} s"
+                apart = "" if first[1:3] == whole[1:3] else f"; {first[:3]} against {whole[1:3]}"
+                print(f"  {export.file}: {took}{apart}", flush=True)
     print(f"of {count} pairs of the demo: causes alike in {alike}, overall verdict in {verdicts}")
+
+
+def promised(export: Export) -> Promise | None:
+    """Return what the demo promises of an export in place of the master's values."""
+    traits = {
+        name: Promised(value=value, origin="the demo", explicit=True)
+        for name, value in export.promise.items()
+    }
+    return Promise(traits=traits) if traits else None
 
 
 def uhd() -> None:

@@ -32,6 +32,7 @@ from tests.builders.media import (
     LOSSLESS,
     MASTERED,
     SDR,
+    SVT_LIGHT,
     X265,
     Coding,
     Planes,
@@ -59,10 +60,6 @@ class Side:
     hdr: dict[str, Coding]
 
 
-SVT_HDR = (
-    "mastering-display=G(0.265,0.69)B(0.15,0.06)R(0.68,0.32)WP(0.3127,0.3290)L(1000,0.005):"
-    "content-light=1000,200"
-)
 SVT = Coding(codec="libsvtav1", options=(("preset", "8"), ("crf", "24")))
 X265_SDR = Coding(
     codec="libx265",
@@ -81,7 +78,7 @@ X265_HDR = replace(
 SVT_10 = replace(
     HDR,
     codec="libsvtav1",
-    options=(("preset", "8"), ("crf", "22"), ("svtav1-params", SVT_HDR)),
+    options=(("preset", "8"), ("crf", "22"), ("svtav1-params", SVT_LIGHT)),
 )
 SIDES = {
     "tuned": Side(
@@ -254,11 +251,6 @@ HLG = Coding(
 def hlg_planes(picture: str, act: Callable[[np.ndarray], np.ndarray] = np.asarray) -> list[Planes]:
     signals = (light.to_hlg(light.pq_signal(f)) for f in hdr_light(picture))
     return [coded(act(s).astype(np.float32), matrix=9, depth=10) for s in signals]
-
-
-def whole_squeeze(signal: np.ndarray) -> np.ndarray:
-    """Full to limited range on R'G'B', which is the same for luma and chroma."""
-    return light.squeezed(signal)
 
 
 def ranges(picture: str, side: Side) -> Iterator[Trial]:
@@ -538,26 +530,23 @@ ROUGH = {
 
 def rough(picture: str, side: Side) -> Iterator[Trial]:
     """Kind 8: heavy coding is told; a generation of a mezzanine codec is none."""
-    for name, coding in side.sdr.items():
-        key, value = ROUGH[name]
-        yield Trial(
-            name=f"rough {name}",
+
+    def trial(name: str, master: Callable[[], Path], made: Callable[[], list[Planes]], coding):
+        key, value = ROUGH[name.rsplit(maxsplit=1)[-1]]
+        return Trial(
+            name=name,
             causes=_named("generation-loss"),
-            master=partial(best_sdr, picture),
-            export=lambda coding=coding, key=key, value=value: write(
-                "kinds-export", sdr_planes(picture), coding.with_options(**{key: value})
-            ),
+            master=master,
+            export=lambda: write("kinds-export", made(), coding.with_options(**{key: value})),
+        )
+
+    for name, coding in side.sdr.items():
+        yield trial(
+            f"rough {name}", partial(best_sdr, picture), partial(sdr_planes, picture), coding
         )
     for name, coding in side.hdr.items():
-        key, value = ROUGH[name]
-        yield Trial(
-            name=f"rough HDR {name}",
-            causes=_named("generation-loss"),
-            master=partial(best_hdr, picture),
-            export=lambda coding=coding, key=key, value=value: hdr_file(
-                "kinds-export", hdr_light(picture), coding.with_options(**{key: value})
-            ),
-        )
+        master = partial(best_hdr, picture)
+        yield trial(f"rough HDR {name}", master, lambda: hdr_coded(hdr_light(picture)), coding)
 
 
 def with_bits(planes: Sequence[Planes], bits: int, *, of: int = 10) -> list[Planes]:

@@ -21,7 +21,18 @@ import numpy as np
 from shapkeen.core.compared import compare_files
 from shapkeen.core.errors import CoreError
 from tests.builders import media
-from tests.builders.media import HDR, LIGHT, MASTERED, SDR, X265, Coding, Planes, padded, resized
+from tests.builders.media import (
+    HDR,
+    LIGHT,
+    MASTERED,
+    SDR,
+    SVT_LIGHT,
+    X265,
+    Coding,
+    Planes,
+    padded,
+    resized,
+)
 from tests.core.judged import test_conversions as light
 
 PICTURES = ("china", "flower", "immunohistochemistry")
@@ -40,11 +51,7 @@ SDR_ENCODERS = {
     ),
 }
 _SLOWER = (("preset", "fast"), ("crf", "19"), ("x265-params", X265 + MASTERED + LIGHT))
-_SVT_LIGHT = (
-    "mastering-display=G(0.265,0.69)B(0.15,0.06)R(0.68,0.32)WP(0.3127,0.3290)L(1000,0.005):"
-    "content-light=1000,200"
-)
-_SVT = (("preset", "8"), ("crf", "24"), ("svtav1-params", _SVT_LIGHT))
+_SVT = (("preset", "8"), ("crf", "24"), ("svtav1-params", SVT_LIGHT))
 HDR_ENCODERS = {
     "x265": replace(HDR, options=_SLOWER),
     "svt-av1": replace(HDR, codec="libsvtav1", options=_SVT),

@@ -38,6 +38,10 @@ MASTERED = (
     ":master-display=G(13250,34500)B(7500,3000)R(34000,16000)WP(15635,16450)L(10000000,50)"
 )
 LIGHT = ":max-cll=1000,200"
+SVT_LIGHT = (
+    "mastering-display=G(0.265,0.69)B(0.15,0.06)R(0.68,0.32)WP(0.3127,0.3290)L(1000,0.005):"
+    "content-light=1000,200"
+)
 
 Planes = tuple[np.ndarray, np.ndarray, np.ndarray]
 Change = Callable[[Planes], Planes]

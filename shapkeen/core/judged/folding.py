@@ -75,9 +75,8 @@ def fault_of(fold: FoldFindings) -> FoldFault | None:
     contrast = signal[-1] / max(signal[0], 1e-3)
     least = float(np.min(curves[:, -1] / np.maximum(curves[:, 0], 1e-3)))
     if contrast < least * tolerances.FOLD_CONTRAST:
-        figure = Measure(
-            "contrast left, of the least usual", round(contrast / least, 2), "share", 0.9
-        )
+        name, limit = "contrast left, of the least usual", tolerances.FOLD_CONTRAST
+        figure = Measure(name, round(contrast / least, 2), "share", limit)
         return FoldFault("milky", MILKY, figure)
     low, high = _bounds(nits, curves)
     below, above = signal < low, signal > high

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from ..declared import Declaration
-from ..measured import Bars, Registration
+from ..measured import Bars, Overlay, PairSurvey, Registration
 from ..promised import TWO_EYES
 from . import tolerances
 from .evidence import Evidence, specified
@@ -132,6 +132,12 @@ class Framing:
     def is_whole(self) -> bool:
         """Return whether neither, and no promised bar is missing."""
         return not self.has_bars and not self.has_cut and not self.bare
+
+
+def overlays_of(survey: PairSurvey) -> tuple[Overlay, ...]:
+    """Return what lies over the picture; what differs in one that was bent lies not over it."""
+    place = survey.registration
+    return survey.overlays if place and place.likeness >= tolerances.IN_PLACE else ()
 
 
 def promised_crop(evidence: Evidence) -> tuple[float, float, float, float]:

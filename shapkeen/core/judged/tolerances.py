@@ -92,8 +92,8 @@ of grain and fur: photographs at CRF 26 show 0.967 and more, at CRF 34 0.94 at m
 codes are flatter, 0.984 at CRF 26 and 0.973 at most at CRF 32. Below the last, whatever else can be
 told, coding ruined them."""
 DETAIL_FOLLOWS = 0.19
-"""Of a blur's structure what is left follows the master's (0.2 to 0.9 at CRF 16 to 24); of
-coding's it does not (0.18 at most)."""
+"""Of a blur's structure what is left follows the master's by this and more at CRF 16 and 20, but in
+a picture that was soft before; of coding's it does not (0.18 at most)."""
 DETAIL_GAIN, DETAIL_SHARPER = 0.72, 0.95
 """A blur or a smaller picture must explain so much that this share is left; coding alone leaves
 0.79 and more at CRF 24. Sharpening: of what nothing explains."""

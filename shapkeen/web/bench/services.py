@@ -107,9 +107,8 @@ def declared_stage_of(attempt: Attempt) -> DeclaredStage | None:
     try:
         files = [attempt.delivery.title.master.declaration, attempt.reel.declaration]
         master, export = (declaration_from_object(one) for one in files)
-        promise = promise_from_master(master, overrides=attempt.delivery.overrides())
-        return declared_stage(promise, master, export)
-    except (UsageError, KeyError):
+        return declared_stage(attempt.delivery.effective_promise(), master, export)
+    except UsageError:
         return None
 
 

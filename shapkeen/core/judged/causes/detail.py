@@ -30,17 +30,22 @@ WHY = {
 }
 
 
-DAMAGED = ("detail", "tone", "gamut", "transfer", "range", "content_light", "shown_shape")
-"""Rough coding moves tones, colours and edges, and overshoots."""
+HARMED = {
+    "generation-loss": ("tone", "gamut", "transfer", "range", "content_light", "shown_shape"),
+    # A strong blur moves the colours of small things, and takes the brightest highlights.
+    "softened": ("gamut", "tone"),
+    "oversharpened": ("gamut", "tone"),
+}
+"""What else an act on fine structure harms: rough coding moves tones, colours and edges too."""
 
 
-def _coding_damage(found: FoundDetail, broken: Set[str]) -> Cause:
-    why, cure = WHY["generation-loss"]
+def _lost(found: FoundDetail, broken: Set[str]) -> Cause:
+    why, cure = WHY[found.act]
     return Cause(
-        id="generation-loss",
-        traits=explained(broken, *DAMAGED),
+        id=found.act,
+        traits=explained(broken, "detail", *HARMED[found.act]),
         strength=found.strength,
-        values={},
+        values=dict(found.fit.values) if found.fit else {},
         why=why,
         remedy="re-export",
         cure=cure,
@@ -54,7 +59,7 @@ def explain_detail(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
     if "detail" not in broken or found is None:
         return
     if detail is None:
-        yield _coding_damage(found, broken)
+        yield _lost(found, broken)
         return
     if "eye_time" in broken:
         return  # an eye's other moment is not the same picture made softer
@@ -67,20 +72,8 @@ def explain_detail(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
             yield _enlarged(evidence, found, detail, traits)
     elif found.act == "detail-below-raster":
         yield _smaller(evidence, found, detail)
-    elif found.act == "generation-loss":
-        yield _coding_damage(found, broken)
     elif found.act in WHY:
-        why, cure = WHY[found.act]
-        yield Cause(
-            id=found.act,
-            # A strong blur moves the colours of small things, and takes the brightest highlights.
-            traits=explained(broken, "detail", "gamut", "tone"),
-            strength=found.strength,
-            values=dict(found.fit.values) if found.fit else {},
-            why=why,
-            remedy="re-export",
-            cure=cure,
-        )
+        yield _lost(found, broken)
 
 
 def _repeated(found: FoundDetail, traits: tuple[str, ...]) -> Cause:

@@ -6,7 +6,15 @@ from ...declared import TraitValue
 from ...measured import Astray, Overlay
 from .. import tolerances
 from ..evidence import Evidence
-from ..geometry import SIDES, Framing, aspect_of, framing_of, shown_ratio, stored_aspect
+from ..geometry import (
+    SIDES,
+    Framing,
+    aspect_of,
+    framing_of,
+    overlays_of,
+    shown_ratio,
+    stored_aspect,
+)
 from ..model import Cause, explained
 from ..rules.shape import frames_astray, is_combed
 
@@ -51,8 +59,8 @@ def explain_shape(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
         enlarged = {"detail"} & left if detail is not None and detail.is_enlarged else set()
         yield from _explain_framing(framing, frozenset(left), tuple(enlarged))
         return
-    if framing is not None and "framing" in left and survey.overlays:
-        yield _overlay(survey.overlays, frozenset(left))
+    if framing is not None and "framing" in left and (overlays := overlays_of(survey)):
+        yield _overlay(overlays, frozenset(left))
     elif framing is not None and "framing" in left and (astray := frames_astray(evidence)):
         yield _astray(astray, frozenset(left))
     if "raster" in left:

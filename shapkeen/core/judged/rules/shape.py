@@ -8,6 +8,7 @@ from ..geometry import (
     Framing,
     aspect_of,
     framing_of,
+    overlays_of,
     ratios_by_witness,
     shown_ratio,
     stored_aspect,
@@ -160,7 +161,7 @@ def judge_framing(evidence: Evidence, _trait: str) -> Ruling:
     measure = Measure(
         "largest pad or cut", round(framing.largest_share * 100, 2), "% of side", limit
     )
-    if framing.is_whole and evidence.survey and (overlays := evidence.survey.overlays):
+    if framing.is_whole and evidence.survey and (overlays := overlays_of(evidence.survey)):
         return lost(_overlay_text(overlays), picture="covered", measure=measure)
     if framing.is_whole and (astray := frames_astray(evidence)):
         return lost(_astray_text(astray), picture="changed", measure=measure)

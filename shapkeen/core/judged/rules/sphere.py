@@ -164,13 +164,12 @@ def _pose_makes_up(evidence: Evidence, turn: tuple[float, float, float]) -> bool
 def posed_by(evidence: Evidence) -> float | None:
     """Return by how many degrees a pose that nobody promised moves the content to the right.
 
-    None where none is stated, or no turn is in it.
+    None where none is stated.
     """
     stated = evidence.spoken("pose")
     if not stated:
         return None
-    change = _angle(stated[0], "yaw") - _angle(evidence.promise.value("pose"), "yaw")
-    return -change
+    return _angle(evidence.promise.value("pose"), "yaw") - _angle(stated[0], "yaw")
 
 
 def _angle(pose: TraitValue | None, name: str) -> float:

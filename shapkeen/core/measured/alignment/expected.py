@@ -25,8 +25,6 @@ from ..decoded.grid import Real
 
 SDR_WHITE_IN_HDR_NITS = 203.0
 """Light of SDR's white inside HDR: ITU-R BT.2408."""
-
-
 FOLDED_PEAK_NITS = 1000.0
 """Of HDR that is folded: brighter light becomes SDR's white."""
 

@@ -12,7 +12,7 @@ import numpy as np
 import numpy.typing as npt
 
 from ...errors import UnreadableFileError, UsageError
-from ..decoded.frames import SEEK_GAP_S, Frame, FrameReader
+from ..decoded.frames import Frame, FrameReader
 from ..decoded.grid import Real, Rect
 from ..model import Bars, Reading, Registration, Source
 from .layout.repacking import in_steps, repack_frame
@@ -42,6 +42,7 @@ SPREAD_SAMPLES = 0.25
 
 
 Size = tuple[int, int]
+Keys = tuple[Sequence[int] | None, Sequence[int] | None]
 
 
 @dataclass(frozen=True, slots=True)
@@ -240,18 +241,21 @@ def align_at(master: Source, export: Source, offset: int, *, pairs: int) -> Init
 
 
 def align_by(
-    master: Source, export: Source, offset: int, plan: Sequence[tuple[int, int]]
+    master: Source, export: Source, plan: Sequence[tuple[int, int]], keys: Keys
 ) -> InitialAlignment | None:
-    """Return the alignment by given pairs of frames; None where their pictures share no place."""
+    """Return the alignment of two files that begin together, by given pairs of their frames.
+
+    keys: as FrameReader's, of both files. None where their pictures share no place.
+    """
     readings = master.reading, export.reading
-    seen, partners = _seen_in(master, export, plan, 0)
+    seen, partners = _seen_in(master, export, plan, keys)
     if not all(found.lumas for found in seen):
         return None
     layout = _stereo_layout(seen, readings)
     if not layout.repacking.is_plain:
-        seen, partners = _seen_in(repacked_source(master, layout), export, plan, 0)
+        seen, partners = _seen_in(repacked_source(master, layout), export, plan, keys)
     aspects = _aspects(master, export)
-    found = _alignment_of(seen[0], seen[1], offset, len(plan), aspects, partners)
+    found = _alignment_of(seen[0], seen[1], 0, len(plan), aspects, partners)
     return None if found.place is None and found.textured else replace(found, layout=layout)
 
 
@@ -267,12 +271,12 @@ def _seen_in(
     master: Source,
     export: Source,
     plan: Sequence[tuple[int, int]],
-    gap_s: float = SEEK_GAP_S,
+    keys: Keys = (None, None),
 ) -> tuple[list[_Seen], dict[int, int]]:
     """Return given pairs of frames, and the master's frame by the export's."""
     seen = [_Seen([], [], LineFinder()) for _ in "ab"]
     for side, (file, found) in enumerate(zip((master, export), seen, strict=True)):
-        with FrameReader(file.path, file.reading.rate, gap_s=gap_s) as reader:
+        with FrameReader(file.path, file.reading.rate, keys=keys[side]) as reader:
             for frame in reader.read([pair[side] for pair in plan]):
                 _see(found, frame, file.reading, full_range=master.reading.full_range)
             found.decoded = reader.decoded

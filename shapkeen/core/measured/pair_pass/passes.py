@@ -110,7 +110,7 @@ def look_first_at(pair: Pair) -> Passed | None:
     plan = plan_first_pairs(pair.master, pair.export, frames)
     numbers = _spread([here for _, here in plan.pairs], FIRST_ALIGNED)
     chosen = [one for one in plan.pairs if one[1] in numbers]
-    alignment = align_by(pair.master, pair.export, 0, chosen) if chosen else None
+    alignment = align_by(pair.master, pair.export, chosen, plan.keys) if chosen else None
     if alignment is None:
         return None
     pair = replace(pair, master=repacked_source(pair.master, alignment.layout))

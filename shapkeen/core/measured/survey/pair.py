@@ -43,8 +43,6 @@ from .sampled_pairs import compare_pairs
 from .sampled_views import find_sphere, find_stereo
 from .series import summary_of
 
-IN_PLACE = 0.9
-"""A picture less like its master than this was bent: what differs was not laid over it."""
 CLEAR_LIKENESS = 0.85
 """A frame that is less like its counterpart may only be hard to place."""
 SAME_SIZE_SAMPLES, ASTRAY_SAMPLES = 1.5, 1.5
@@ -169,7 +167,7 @@ def _survey_of(
         export_frames=export.reading.frame_count,
         acts=compared.acts,
         misplaced=compared.misplaced,
-        overlays=compared.overlays if place and place.likeness >= IN_PLACE else (),
+        overlays=compared.overlays,
         wave=compared.wave,
         fold=compared.fold,
         highlights=compared.highlights,

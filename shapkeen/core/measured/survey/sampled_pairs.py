@@ -8,6 +8,7 @@ import numpy.typing as npt
 
 from ...colour.codepoints import HDR_TRANSFERS
 from ...colour.coding import Coding
+from ..alignment.expected import folds
 from ..model import (
     ActFit,
     Difference,
@@ -95,9 +96,9 @@ def _fold(
     sampled: Sequence[SampledFrames], own: Coding, goal: Coding, acts: Sequence[ActFit]
 ) -> FoldFindings | None:
     """Return how HDR became SDR: where the promise asks for it, or no act in HDR explains."""
+    promised = folds(own, goal)
     if own.transfer not in HDR_TRANSFERS:
         return None
-    promised = goal.transfer not in HDR_TRANSFERS
     if not promised and (own != goal or not acts or acts[0].residual <= EXPLAINED_CODES):
         return None
     cells = gather_cells([(one.mastered or one.blocks).chosen() for one in sampled])

@@ -18,9 +18,9 @@ from ..model import Overlay
 CELL = 8
 """Samples of the common grid (at most 1280 wide) a side of a cell: letters are small."""
 LEAST_OFF, TIMES_OFF = 80.0, 5.0
+"""10-bit codes by which a covered cell differs, and times what cells differ by in the middle."""
 MOVED_CODES, ROUGHER = 40.0, 1.3
 """Coding takes structure away and leaves the mean: what lies over a cell moves it, or adds some."""
-"""10-bit codes by which a covered cell differs, and times what cells differ by in the middle."""
 FOLLOWS = 0.5
 LEAST_SHARE = 0.3
 LEAST_CELLS = 12
