@@ -59,8 +59,11 @@ def cover_cells(frame: int, expected: Real, delivered: Real, shared: Rect) -> Co
     spread_one = np.maximum(_cells(expected * expected) - mean_one**2, 0)
     spread_other = np.maximum(_cells(delivered * delivered) - mean_other**2, 0)
     covariance = _cells(expected * delivered) - mean_one * mean_other
-    follows = covariance > FOLLOWS * np.sqrt(spread_one * spread_other + FLAT_CODES**2)
+    # At the border of an area at another light, a step may even go the other way.
+    follows = np.abs(covariance) > FOLLOWS * np.sqrt(spread_one * spread_other + FLAT_CODES**2)
     covered = (far > max(LEAST_OFF, TIMES_OFF * float(np.median(far)))) & ~follows
+    # Where both are even, only light tells them apart: that is an area at another light.
+    covered &= np.maximum(spread_one, spread_other) > FLAT_CODES**2
     covered &= (moved > MOVED_CODES) | (spread_other > ROUGHER**2 * spread_one)
     return CoverCells(frame, covered, (_runs(expected), _runs(delivered)), shared)
 
