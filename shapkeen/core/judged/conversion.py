@@ -97,6 +97,9 @@ def _at_edge(survey: PairSurvey) -> FoundAct | None:
         level = edge.level if edge.nits is None else edge.nits
         fit = ActFit(act="highlights-clipped", residual=edge.cut, values={"level": round(level, 4)})
         return FoundAct(fit, edge.kept, round(edge.kept / (edge.kept + edge.cut), 2), None)
+    moved = next((fit.residual for fit in survey.acts if fit.act == "identity"), 0.0)
+    if moved > tolerances.EXPLAINED_CODES:
+        return None  # colours all over moved: what lay outside did by that
     for narrower in reversed(survey.gamut_edges):
         left = max(narrower.came / narrower.given, 0.0)
         if left <= tolerances.EDGE_LEFT:

@@ -43,6 +43,8 @@ def looks_folded(fold: FoldFindings, *, stated_hdr: bool) -> bool:
 
     stated_hdr: the export calls itself PQ or HLG; then its tones must be SDR's.
     """
+    if fold.untouched < max(tolerances.FOLD_MOVED, 2 * fold.scatter):
+        return False  # roughly coded, say: hardly anything moved
     if fold.hue is not None and fold.hue > tolerances.FOLD_HUE_FOUND:
         return False
     if not stated_hdr:

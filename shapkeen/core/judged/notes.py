@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator, Sequence
 
+from ..geometry.codec_profiles import CHROMA_ORDER
 from ..promised import stated_by
 from .evidence import Evidence
 from .model import KEPT, Note, Verdict
@@ -33,5 +34,5 @@ def _notes(evidence: Evidence, verdicts: Sequence[Verdict]) -> Iterator[Note]:
 
 
 def _rank(value: object) -> int:
-    """Return how fine a depth or a sampling is: 4:2:0 before 4:2:2 before 4:4:4."""
-    return value if isinstance(value, int) else int(str(value).replace(":", ""))
+    """Return how fine a depth or a sampling is."""
+    return value if isinstance(value, int) else CHROMA_ORDER.index(str(value))

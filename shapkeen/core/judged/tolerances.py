@@ -35,6 +35,8 @@ EDGE_LEFT = 0.35
 FOLD_SCATTER, FOLD_HUE_FOUND = 40.0, 25.0
 """10-bit codes, and degrees: unpromised folds of photographs through six curves in four ways leave
 0.3 to 26 and turn hues by 0.3 to 15; pictures whose colours are another's 18 and 107."""
+FOLD_MOVED = 8.0
+"""10-bit codes: what is left over by no act at all; rough coding makes 5."""
 FOLD_ABOVE = 0.08
 """Of the signal: by so much SDR's brightest tone lies above PQ's code for that light."""
 FOLD_MARGIN, FOLD_OUTSIDE = 0.04, 0.15
@@ -163,9 +165,8 @@ headset (common practice, no source)."""
 SEAM_RATIO, SEAM_CODES = 2.0, 3.0
 """What an export adds at the seam ÷ elsewhere, and by how many 10-bit codes: healthy ones at CRF 16
 to 30 show 0.4 to 1.6, one edge 10 % darker 1.9 and more."""
-SPHERE_LIKENESS, TURN_LIKENESS = 0.95, 0.83
-"""Pictures sheared by 4 % of the width: 0.78 to 0.83 in their place, and turned as well as may be;
-turned and tilted ones at CRF 24 0.88 and more once turned back."""
+TURN_LIKENESS = 0.83
+"""Pictures sheared by 4 % of the width, turned as well as may be, are like by 0.78 and 0.81."""
 SEAM_TEAR = 0.3
 """% of height, between the outermost quarters: found within 0.05 on healthy spheres."""
 

@@ -4,6 +4,7 @@ from collections.abc import Iterator, Mapping
 
 from ..colour.codepoints import HDR_TRANSFERS
 from ..declared import Declaration, TraitValue
+from ..geometry.codec_profiles import CHROMA_ORDER
 from .forms import AS_MASTERED
 from .model import Promise, Promised
 from .stated import stated_by
@@ -42,13 +43,12 @@ def promise_from_master(master: Declaration, *, overrides: Promise | None = None
 
 REDUCED = ("chroma", "bit_depth")
 """What every delivery reduces: as fine as the master's nobody asks for it."""
-CHROMA_STEPS = ("4:0:0", "4:2:0", "4:2:2", "4:4:4")
 
 
 def _reduced(name: str, mastered: TraitValue, transfer: TraitValue | None) -> Promised:
     """Return the least that a delivery must have, where nobody asks for more."""
     if name == "chroma":
-        least: TraitValue = min("4:2:0", str(mastered), key=CHROMA_STEPS.index)
+        least: TraitValue = min("4:2:0", str(mastered), key=CHROMA_ORDER.index)
         origin = "common practice: deliveries are 4:2:0"
     else:
         wanted = 10 if transfer in HDR_TRANSFERS else 8

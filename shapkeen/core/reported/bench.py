@@ -149,8 +149,11 @@ def declared_stage(promise: Promise, master: Declaration, export: Declaration) -
     return DeclaredStage(master, Survival(verdicts, causes))
 
 
-def bench_families(comparison: Told) -> list[FamilyRows]:
-    """Return the families in their order, each with its rows; empty ones are left out."""
+def bench_families(comparison: Told, *, seen: bool = True) -> list[FamilyRows]:
+    """Return the families in their order, each with its rows; empty ones are left out.
+
+    seen: whether the picture was looked at.
+    """
     families = []
     for name in FAMILIES:
         verdicts = [v for v in comparison.survival.verdicts if v.family == name]
@@ -163,7 +166,7 @@ def bench_families(comparison: Told) -> list[FamilyRows]:
                 name=name,
                 broken=tuple(row for row in rows if row not in kept),
                 kept=kept,
-                drawing=bundle(len(kept), label=f"{name}: {len(kept)} kept"),
+                drawing=bundle(len(kept), label=f"{name}: {len(kept)} kept", seen=seen),
             )
         )
     return families

@@ -76,7 +76,7 @@ def waiting(request: HttpRequest, attempt: Attempt, *, place: str) -> HttpRespon
         "attempt": attempt,
         "job": job,
         "place": place,
-        "families": bench_families(declared) if declared else [],
+        "families": bench_families(declared, seen=False) if declared else [],
         "causes": cause_lines(declared) if declared else [],
         "heads": station_heads(),
     }

@@ -52,11 +52,14 @@ class FirstLook(unittest.TestCase):
         found = self.look([item for n, item in enumerate(planes()) if n != 31])
         verdicts = {v.trait: v.verdict for v in found.survival.verdicts}
         self.assertNotEqual(verdicts["frames"], "kept")
+        self.assertLessEqual({one.id for one in found.survival.causes}, {"frames-dropped"})
 
-    def test_another_beginning_is_measured_whole(self) -> None:
+    def test_another_beginning_is_no_other_framing(self) -> None:
         found = self.look(planes()[20:])
-        self.assertIn(found.survey.stage, ("whole", "first-look"))
-        self.assertNotEqual(found.survival.overall, "kept")
+        self.assertEqual((found.survey.stage, found.survey.offset), ("first-look", 20))
+        verdicts = {v.trait: v.verdict for v in found.survival.verdicts}
+        self.assertEqual((verdicts["framing"], verdicts["frames"]), ("kept", "unproven"))
+        self.assertEqual(found.survival.causes, ())
 
 
 class Declared(unittest.TestCase):

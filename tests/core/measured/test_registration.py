@@ -11,6 +11,7 @@ from skimage import data
 from skimage.registration import phase_cross_correlation
 
 from shapkeen.core.measured.alignment.place.registration import register
+from shapkeen.core.measured.alignment.place.uncovered import uncovered
 from shapkeen.core.measured.alignment.place.windows import window_place
 from shapkeen.core.measured.decoded.grid import Rect
 from tests.builders.media import PHOTOS
@@ -147,3 +148,45 @@ class Windows(unittest.TestCase):
         picture = cv2.resize(photograph("coffee"), (512, 288))
         self.assertIsNotNone(window_place(picture, picture[:, 100:200], (100 / 512,)))
         self.assertIsNone(window_place(picture, picture[:, 100:105], (0.01,)))
+
+
+class Covered(unittest.TestCase):
+    """What covers a quarter of a picture hides it, and makes no other one of it."""
+
+    def covered(self, name: str) -> np.ndarray:
+        picture = photograph(name).copy()
+        height, width = picture.shape
+        picture[: height // 8] = picture[-height // 8 :] = 64
+        picture[height // 2 : height // 2 + 60, 20 : width // 3] = 940
+        return picture
+
+    def test_it_is_found_where_it_was(self) -> None:
+        for name in PHOTOS:
+            picture, size = self.covered(name), photograph(name).shape[::-1]
+            found = register(
+                [(photograph(name), picture)],
+                master_active=Rect(),
+                export_active=Rect(),
+                export_raster=size,
+            )
+            with self.subTest(name):
+                self.assertIsNotNone(found)
+                self.assertLess(off_by(found, Rect(), size), 1.0)
+
+    def test_what_covers_is_left_out(self) -> None:
+        size = (512, 288)
+        for name in PHOTOS:
+            one, other = (
+                cv2.resize(p, size, interpolation=cv2.INTER_AREA)
+                for p in (photograph(name), self.covered(name))
+            )
+            seen = uncovered(one, other, np.ones(one.shape, bool))
+            with self.subTest(name):
+                self.assertLess(seen[148:170, 25:150].mean(), 0.02)
+                self.assertGreater(seen[50:130, 200:].mean(), 0.6)
+
+    def test_other_photographs_follow_nowhere(self) -> None:
+        size = (512, 288)
+        small = [cv2.resize(photograph(n), size, interpolation=cv2.INTER_AREA) for n in PHOTOS]
+        for one, other in zip(small, small[1:] + small[:1], strict=True):
+            self.assertIsNone(uncovered(one, other, np.ones(one.shape, bool)))

@@ -1,6 +1,7 @@
 """Colour: code points with a picture behind them, colours themselves, chroma sampling."""
 
 from ...colour.codepoints import mean_the_same
+from ...geometry.codec_profiles import CHROMA_ORDER
 from .. import tolerances
 from ..conversion import COLOUR_ACTS, found_conversion
 from ..evidence import (
@@ -19,7 +20,6 @@ from ..model import BENT, CANNOT_TELL, KEPT, LOST, Measure, Ruling, bent, kept, 
 from .tag import conflict_text, shown
 
 PICTURE_STATES = {UNCHANGED: KEPT, CHANGED: LOST, UNKNOWN: CANNOT_TELL}
-CHROMA_ORDER = ("4:0:0", "4:2:0", "4:2:2", "4:4:4")
 
 
 def judge_code_by_state(

@@ -223,7 +223,7 @@ def is_open(evidence: Evidence) -> bool:
 def is_out_of_place(evidence: Evidence) -> bool:
     """Return whether the picture fits its master at no place: it was bent, or sheared."""
     place = evidence.survey.registration if evidence.survey else None
-    return place is not None and place.likeness < tolerances.SPHERE_LIKENESS
+    return place is not None and place.likeness < tolerances.IN_PLACE
 
 
 def _parts_itself(found: SphereFindings) -> bool:

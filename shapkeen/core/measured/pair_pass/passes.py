@@ -23,7 +23,7 @@ from ..alignment.time.pairing import frame_ratio, plan_pairs
 from ..model import Progress, Registration, Source, TimeFindings
 from ..time.timing import Timed, find_timing
 from .engine import Means, run_pair_pass
-from .first_look import look_first, plan_first_pairs
+from .first_look import FirstPlan, look_first, plan_first_pairs
 from .model import SpanFindings
 from .sampled_pair import Wanted
 from .views import plan_view_sampling
@@ -99,18 +99,24 @@ def read_both(pair: Pair, means: Means) -> Passed:
 
 FIRST_ALIGNED = 4
 """Pairs of a first look that show where the picture lies."""
+STEADY_SAMPLES = 0.5
+"""Places of frames in step stay within a quarter of a sample, however a healthy export is coded."""
 
 
 def look_first_at(pair: Pair) -> Passed | None:
-    """Return what a first look at both files shows; None where it cannot be placed by a few pairs.
+    """Return what a first look at both files shows; None where a few pairs do not agree on a place.
 
-    Both are taken to begin together. Raises UnreadableFileError where a file cannot be decoded.
+    Files of as many frames are taken to begin together; of others the openings are looked at first.
+    Raises UnreadableFileError where a file cannot be decoded, UsageError where the two have no
+    picture in common.
     """
-    frames = FrameMap(frame_ratio(pair.master.reading, pair.export.reading), 0)
+    ratio = frame_ratio(pair.master.reading, pair.export.reading)
+    opened = None
+    if pair.master.reading.frame_count != pair.export.reading.frame_count and ratio == 1:
+        opened = find_initial_alignment(pair.master, pair.export)
+    frames = FrameMap(ratio, opened.offset if opened else 0)
     plan = plan_first_pairs(pair.master, pair.export, frames)
-    numbers = _spread([here for _, here in plan.pairs], FIRST_ALIGNED)
-    chosen = [one for one in plan.pairs if one[1] in numbers]
-    alignment = align_by(pair.master, pair.export, chosen, plan.keys) if chosen else None
+    alignment = opened or _aligned_by_few(pair, plan)
     if alignment is None:
         return None
     pair = replace(pair, master=repacked_source(pair.master, alignment.layout))
@@ -119,7 +125,15 @@ def look_first_at(pair: Pair) -> Passed | None:
     if not held and place is not None:
         alignment = replace(alignment, place=place)
         found = look_first(_task(pair, alignment, frames, plan.pairs), plan)
+    if place is not None and place.spread > STEADY_SAMPLES:
+        return None  # frames may be held against others' than their own
     return Passed(found, alignment, place or alignment.place, None, frames)
+
+
+def _aligned_by_few(pair: Pair, plan: FirstPlan) -> InitialAlignment | None:
+    numbers = _spread([here for _, here in plan.pairs], FIRST_ALIGNED)
+    chosen = [one for one in plan.pairs if one[1] in numbers]
+    return align_by(pair.master, pair.export, chosen, plan.keys) if chosen else None
 
 
 @dataclass(slots=True)

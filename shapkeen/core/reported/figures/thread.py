@@ -98,13 +98,17 @@ def _kinked(start: float, end: float, kind: str) -> str:
     return svg.path([*points, (at + 14, MIDDLE), (end, MIDDLE)], class_=kind)
 
 
-def bundle(count: int, *, label: str) -> str:
-    """Return a folded family: `count` threads lying close together."""
+def bundle(count: int, *, label: str, seen: bool = True) -> str:
+    """Return a folded family: `count` threads lying close together.
+
+    seen: whether the picture was looked at; else they end before its station.
+    """
+    right = RIGHT if seen else (PLACES[STATIONS[-2]] + PLACES[STATIONS[-1]]) / 2
     lines = min(max(count, 1), 7)
     top = MIDDLE - (lines - 1) * 1.5
     parts = [svg.line(x, 0, x, HEIGHT, class_="station") for x in PLACES.values()]
     parts += [
-        svg.line(LEFT, top + 3 * i, RIGHT, top + 3 * i, class_="ink thin") for i in range(lines)
+        svg.line(LEFT, top + 3 * i, right, top + 3 * i, class_="ink thin") for i in range(lines)
     ]
     return svg.drawing(WIDTH, HEIGHT, *parts, label=label, class_="sk-thread bundle")
 
