@@ -4,7 +4,7 @@ DATA ?= $(CURDIR)/data
 export SHAPKEEN_DATA ?= $(DATA)
 export NUMBA_CACHE_DIR ?= $(CURDIR)/.venv/kernels
 
-.PHONY: help setup demo footage run worker test test-core check bench rates reliability kinds fuzz tools clean
+.PHONY: help setup demo footage run worker test test-core check bench rates reliability acts kinds fuzz tools clean
 help:  ## list the targets
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
 
@@ -69,6 +69,10 @@ rates: .venv/ok  ## acts on spheres and eyes through the encoder: named rightly,
 
 reliability: .venv/ok  ## of the causes that are named, how many are right, on pictures that nothing was tuned on
 	@$(PY) -W ignore -m tests.reliability
+
+acts: .venv/ok tools  ## acts on light, colour and fine structure: every one on every photograph
+	@SHAPKEEN_EVERY_CASE=1 $(PY) -W ignore -m unittest \
+	  tests.core.judged.test_conversions tests.core.judged.test_detail_acts
 
 kinds: .venv/ok  ## kinds of export that are easily taken for another; SIDE=aside: those kept aside
 	@$(PY) -W ignore -m tests.kinds $(SIDE)

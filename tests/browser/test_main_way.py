@@ -172,6 +172,7 @@ class MainWay(BrowserCase):
         page.get_by_role("link", name="The Dial").click()
         page.get_by_role("link", name="lost", exact=True).click()
         bar = page.get_by_text("Connection lost, trying again")
+        page.wait_for_load_state("networkidle")  # scripts included: without them nothing notices
         page.context.set_offline(True)
         page.locator("#trait-transfer").get_by_role("link").first.click()
         expect(bar).to_be_visible()

@@ -4,9 +4,11 @@ Tag-only cases differ in what their headers say, not in a packet: they need no s
 """
 
 import hashlib
+import os
+from collections.abc import Iterator, Sequence
 from functools import lru_cache
 from pathlib import Path
-from typing import Any
+from typing import Any, TypeVar
 
 import av
 
@@ -16,8 +18,23 @@ from shapkeen.core.judged import Comparison, read_pair_by
 from shapkeen.core.measured import PairSurvey
 from shapkeen.core.promised import Promise, promise_from_master
 
+EVERY = "SHAPKEEN_EVERY_CASE"
 MOST_KEPT = 64
 _SURVEYS: dict[tuple[object, ...], PairSurvey] = {}
+
+
+Case = TypeVar("Case")
+
+
+def shared_out(cases: Sequence[Case], share: int, shares: int = 2) -> Iterator[tuple[int, Case]]:
+    """Yield one share of the cases with their numbers; all of them where `make acts` asks.
+
+    So that a test of every act on every photograph does not cost minutes each time.
+    """
+    every = os.environ.get(EVERY)
+    for number, case in enumerate(cases):
+        if every or number % shares == share % shares:
+            yield number, case
 
 
 @lru_cache(maxsize=512)

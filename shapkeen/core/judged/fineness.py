@@ -106,7 +106,8 @@ def _weakened(evidence: Evidence, detail: DetailFindings) -> FoundDetail:
 
 
 def _ends_at_cliff(detail: DetailFindings, follows: float | None, left: float) -> bool:
-    """Return whether structure ends at a cliff, and what is there follows the master's.
+    """Return whether structure ends at a cliff, and what is there follows the master's, or is as a
+    smaller picture's.
 
     Coding thins structure out gently, and what it leaves follows nothing, though an encoder that
     filters before it codes makes a cliff as a scaler does. left: share of the difference that a
@@ -117,7 +118,8 @@ def _ends_at_cliff(detail: DetailFindings, follows: float | None, left: float) -
         return False
     if left >= tolerances.CLIFF_GAIN:
         return False
-    return steepness < tolerances.CLIFF_SURE and follows > tolerances.CLIFF_FOLLOWS
+    scaled = follows > tolerances.CLIFF_FOLLOWS or left < tolerances.DETAIL_GAIN
+    return steepness < tolerances.CLIFF_SURE and scaled
 
 
 def _coded(evidence: Evidence, detail: DetailFindings) -> FoundDetail:

@@ -5,11 +5,12 @@ expected picture, and the one that comes clearly closer to the export than nothi
 """
 
 from collections.abc import Callable, Iterable, Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import partial
 
 import cv2
 import numpy as np
+import numpy.typing as npt
 
 from ..model import HEALTHY_TRANSFER, DetailCurve, DetailFindings, DetailFit
 from .crops import Crop, Samples
@@ -59,13 +60,24 @@ ALIKE = 0.2
 Pair = tuple[Samples, Samples]
 
 
+@dataclass(slots=True)
+class Spectra:
+    """Power at every frequency of a tile (TILE × TILE, codes²), summed over `tiles` of them."""
+
+    shared: npt.NDArray[np.float64] = field(default_factory=lambda: np.zeros((TILE, TILE)))
+    own: npt.NDArray[np.float64] = field(default_factory=lambda: np.zeros((TILE, TILE)))
+    there: npt.NDArray[np.float64] = field(default_factory=lambda: np.zeros((TILE, TILE)))
+    tiles: int = 0
+
+
 def find_sharpness(crops: Sequence[Crop]) -> DetailFindings | None:
     """Return what became of fine structure; None where the master has none there."""
     crops = [crop for crop in crops if _is_alike(crop)]
     if not crops:
         return None
     pairs = [_toned(crop.expected(cv2.INTER_CUBIC), crop.export) for crop in crops]
-    across, down = _curve(pairs, axis=1), _curve(pairs, axis=0)
+    spectra = _spectra(pairs)
+    across, down = _curve(spectra, axis=1), _curve(spectra, axis=0)
     band = _band(across, down)
     if band is None:
         return None
@@ -265,10 +277,8 @@ def _kernels(crops: Sequence[Crop]) -> list[DetailFit]:
     return found
 
 
-def _curve(pairs: Sequence[Pair], *, axis: int) -> DetailCurve:
+def _curve(spectra: Spectra, *, axis: int) -> DetailCurve:
     """Return the transfer along an axis (1: across), from structure that is coarse on the other."""
-    shared, own, there = (np.zeros(BANDS) for _ in range(3))
-    window = np.outer(np.hanning(TILE), np.hanning(TILE))
     frequency = np.abs(np.fft.fftfreq(TILE)) * 2
     place = np.minimum((frequency * BANDS).astype(int), BANDS - 1)
     along = np.broadcast_to(place[None, :] if axis else place[:, None], (TILE, TILE))
@@ -276,14 +286,11 @@ def _curve(pairs: Sequence[Pair], *, axis: int) -> DetailCurve:
         np.broadcast_to(frequency[:, None] if axis else frequency[None, :], (TILE, TILE)) < COARSE
     )
     count = np.bincount(along[coarse], minlength=BANDS)
-    tiles = 0
-    for one, other in _tiled(pairs):
-        a, b = (np.fft.fft2((t - t.mean()) * window)[coarse] for t in (one, other))
-        shared += np.bincount(along[coarse], (b * a.conj()).real, BANDS)
-        own += np.bincount(along[coarse], np.abs(a) ** 2, BANDS)
-        there += np.bincount(along[coarse], np.abs(b) ** 2, BANDS)
-        tiles += 1
-    power = own / np.maximum(count * max(tiles, 1), 1) / float((window**2).sum())
+    shared, own, there = (
+        np.bincount(along[coarse], power[coarse], BANDS)
+        for power in (spectra.shared, spectra.own, spectra.there)
+    )
+    power = own / np.maximum(count * max(spectra.tiles, 1), 1)
     rich = power > LEAST_POWER
     ratio = shared / np.maximum(own, 1e-9)
     alike = shared**2 / np.maximum(own * there, 1e-9)
@@ -292,6 +299,20 @@ def _curve(pairs: Sequence[Pair], *, axis: int) -> DetailCurve:
         tuple(float(v) if told else None for v, told in zip(ratio, rich, strict=True)),
         tuple(float(v) if told else None for v, told in zip(alike, rich, strict=True)),
     )
+
+
+def _spectra(pairs: Sequence[Pair]) -> Spectra:
+    """Return the power spectra of expected and delivered tiles, and what both share."""
+    window = np.outer(np.hanning(TILE), np.hanning(TILE)).astype(np.float32)
+    window /= np.sqrt((window**2).sum())
+    found = Spectra()
+    for one, other in _tiled(pairs):
+        a, b = (np.fft.fft2((t - t.mean()) * window) for t in (one, other))
+        found.shared += (b * a.conj()).real
+        found.own += np.abs(a) ** 2
+        found.there += np.abs(b) ** 2
+        found.tiles += 1
+    return found
 
 
 def _tiled(pairs: Sequence[Pair]) -> Iterator[Pair]:

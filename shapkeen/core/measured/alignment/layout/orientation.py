@@ -171,9 +171,10 @@ def _stepped(master: Real, export: Real, turn: Turn, names: Sequence[str]) -> Fo
                 _standard(turned(master, _moved(turn, name, by)), weights) for by in (step, -step)
             )
             slopes.append(((ahead - behind) / (2 * step)).ravel() * root)
-        moves, *_ = np.linalg.lstsq(
-            np.stack(slopes, axis=1), (goal - here).ravel() * root, rcond=None
-        )
+        table = np.stack(slopes).astype(np.float64)
+        # By the normal equations: three unknowns, and tens of thousands of samples.
+        normal, right = table @ table.T, table @ ((goal - here).ravel() * root)
+        moves, *_ = np.linalg.lstsq(normal, right, rcond=None)
         for name, move in zip(names, moves, strict=True):
             turn = _moved(turn, name, float(np.clip(move, -MOST_STEP_DEG, MOST_STEP_DEG)))
         if np.abs(moves).max() < LEAST_STEP_DEG:
@@ -194,5 +195,7 @@ def _tidy(turn: Turn) -> Turn:
 
 
 def _standard(luma: Real, weights: Real) -> Real:
-    middle = luma - np.average(luma, weights=weights)
-    return np.asarray(middle / max(np.sqrt(np.average(middle**2, weights=weights)), 1e-6))
+    total = float(weights.sum())
+    middle = luma - float((luma * weights).sum()) / total
+    spread = float((middle * middle * weights).sum()) / total
+    return np.asarray(middle / max(np.sqrt(spread), 1e-6))

@@ -11,7 +11,7 @@ from ....geometry.packing import FRAME_SEQUENTIAL, MONO, SIDE_BY_SIDE, TOP_BOTTO
 from ....geometry.sphere import Turn
 from ...decoded.grid import Real
 from ...model import Reading, Repacking
-from ..place.registration import is_textured
+from ..place.registration import correlation, is_textured
 from .cells import cells_of
 from .frame_sequential import frame_sequential_order, is_frame_sequential
 from .orientation import SAME_DEG, find_turn
@@ -37,6 +37,8 @@ LEAST_GROWN = 0.004
 """Relative; as LEAST_APART."""
 LATE_LEFT = 0.6
 """What another moment must leave unlike, of what the same one leaves, to be the right one."""
+SAME_PICTURE = 0.98
+"""Correlation of pictures as they lie, from which both hold the same number of views."""
 ROUND = frozenset({"equirectangular", "half-equirectangular", "cubemap"})
 """Projections of what surrounds the viewer."""
 STRETCHED_SHAPE = 0.25
@@ -92,7 +94,7 @@ def find_stereo_layout(
         return StereoLayout(Repacking(), textured=False)
     chosen = pairs[:: max(len(pairs) // MOST, 1)][:MOST]
     ones, others = [pair[0] for pair in chosen], [pair[1] for pair in chosen]
-    packed = _packed(ones, masters, readings[0]), _packed(others, exports, readings[1])
+    packed = _both_packed((ones, others), (masters, exports), readings)
     way = packed[0].way if packed[0].way in (SIDE_BY_SIDE, TOP_BOTTOM) else MONO
     shown = _seen_layout(ones, way, readings[0].aspect)
     sphere = shown is not None or any(reading.projection in ROUND for reading in readings)
@@ -170,6 +172,19 @@ def _late(
         best = min(left, key=lambda late: left[late])
         found.append(best if left[best] < LATE_LEFT * left[0] else 0)
     return tuple(found)
+
+
+def _both_packed(
+    chosen: tuple[Sequence[Real], Sequence[Real]],
+    following: tuple[Sequence[Real], Sequence[Real]],
+    readings: tuple[Reading, Reading],
+) -> tuple[Packed, Packed]:
+    """Return how both files are packed; a picture all but the same as one of one view is one."""
+    one = _packed(chosen[0], following[0], readings[0])
+    alike = (correlation(*pair) > SAME_PICTURE for pair in zip(*chosen, strict=True))
+    if one == Packed(MONO) and not is_meant(readings) and all(alike):
+        return one, one
+    return one, _packed(chosen[1], following[1], readings[1])
 
 
 def _packed(lumas: Sequence[Real], following: Sequence[Real], reading: Reading) -> Packed:

@@ -29,6 +29,8 @@ REPEATED_LIKENESS = 0.999
 CLEAR_LIKENESS, SURE_LIKENESS = 0.98, 0.9
 """Below these, corners or windows of the master may lead to a better place: alignment of a dark
 picture settled 31 samples away once, above 0.9."""
+EXPECTED_LIKENESS, SETTLED_LIKENESS = 0.97, 0.99
+"""Of a picture at its expected place, before and after it was aligned there."""
 LEAST_GUESS = 0.2
 """A guess that is less like is not refined."""
 COVERED_ZOOM = 1.6
@@ -166,6 +168,9 @@ def _best_turn(pair: tuple[Real, Real], export_active: Rect) -> tuple[int, bool]
 
 def _register_one(master: Real, export: Real, inside: Inside) -> Place | None:
     small = sample(master, Rect(), GRID), sample(export, Rect(), GRID)
+    settled = _settled(master, export, small, inside)
+    if settled is not None:
+        return settled
     places: list[Place] = []
     # From the cheapest on; dearer ones only while a likeness leaves room for a better place.
     for guess, enough in (
@@ -182,14 +187,38 @@ def _register_one(master: Real, export: Real, inside: Inside) -> Place | None:
     return _finer(master, export, best, inside.export) if best else None
 
 
+def _settled(master: Real, export: Real, small: tuple[Real, Real], inside: Inside) -> Place | None:
+    """Return the place of a picture that lies where it was expected, or within a sample of it.
+
+    Most pictures do; to try other guesses on them, and align those, is most of the work. None where
+    the picture is not so alike that no better place can be.
+    """
+    begin = _scored(Rect(), small, inside.export)
+    if begin.likeness >= REPEATED_LIKENESS:
+        return begin  # nothing moved: refinement would only add its own noise
+    if inside.hint is not None and inside.hint != Rect():
+        hinted = _scored(inside.hint, small, inside.export)
+        begin = max(begin, hinted, key=lambda place: place.likeness)
+    if begin.likeness < EXPECTED_LIKENESS:
+        return None
+    found = _scored(_finer(master, export, begin, inside.export).rect, small, inside.export)
+    if found.rect == begin.rect or found.likeness < SETTLED_LIKENESS:
+        return None
+    return found if found.likeness > begin.likeness else begin
+
+
+def _scored(rect: Rect, small: tuple[Real, Real], active: Rect) -> Place:
+    return Place(rect, _likeness(*small, rect, active))
+
+
 def _tried(guesses: Iterable[Rect], small: tuple[Real, Real], active: Rect) -> list[Place]:
     """Return guesses, the likeliest of them refined too."""
-    scored = [Place(rect, _likeness(*small, rect, active)) for rect in dict.fromkeys(guesses)]
+    scored = [_scored(rect, small, active) for rect in dict.fromkeys(guesses)]
     scored.sort(key=lambda place: -place.likeness)
     if any(one.rect == Rect() and one.likeness >= REPEATED_LIKENESS for one in scored):
         return scored  # nothing moved
     likely = [place for place in scored[:3] if place.likeness > LEAST_GUESS]
-    refined = (_refine(*small, place.rect, active) for place in likely)
+    refined = (_refine(*small, place, active) for place in likely)
     return [*scored, *(place for place in refined if place)]
 
 
@@ -306,9 +335,9 @@ def _likeness(master: Real, export: Real, rect: Rect, active: Rect) -> float:
     return likeness
 
 
-def _refine(master: Real, export: Real, rect: Rect, active: Rect) -> Place | None:
+def _refine(master: Real, export: Real, guess: Place, active: Rect) -> Place | None:
     """Return the guess aligned directly, or None where that runs away."""
-    width, height = GRID
+    rect, (width, height) = guess.rect, GRID
     start = np.array(
         [
             [1 / rect.width, 0, (-rect.left / rect.width) * width + 0.5 / rect.width - 0.5],
@@ -317,7 +346,8 @@ def _refine(master: Real, export: Real, rect: Rect, active: Rect) -> Place | Non
         dtype=np.float32,
     )
     inside = _inside(rect, active)
-    seen = uncovered(_placed(master, rect), export, inside) if _is_near(rect) else None
+    covered = guess.likeness < CLEAR_LIKENESS and _is_near(rect)
+    seen = uncovered(_placed(master, rect), export, inside) if covered else None
     mask = (inside if seen is None else seen).astype(np.uint8) * 255
     found = align_directly(export, master, start, mask)
     if found is None:
