@@ -9,9 +9,9 @@ from dataclasses import dataclass, replace
 
 from ....geometry.packing import FRAME_SEQUENTIAL, MONO, SIDE_BY_SIDE, TOP_BOTTOM, way_of
 from ....geometry.sphere import Turn
-from ...decoded.grid import Real
+from ...decoded.grid import Real, Rect, sample
 from ...model import Reading, Repacking
-from ..place.registration import correlation, is_textured
+from ..place.registration import GRID, correlation, is_textured
 from .cells import cells_of
 from .frame_sequential import frame_sequential_order, is_frame_sequential
 from .orientation import SAME_DEG, find_turn
@@ -181,7 +181,10 @@ def _both_packed(
 ) -> tuple[Packed, Packed]:
     """Return how both files are packed; a picture all but the same as one of one view is one."""
     one = _packed(chosen[0], following[0], readings[0])
-    alike = (correlation(*pair) > SAME_PICTURE for pair in zip(*chosen, strict=True))
+    alike = (
+        correlation(*(sample(luma, Rect(), GRID) for luma in pair)) > SAME_PICTURE
+        for pair in zip(*chosen, strict=True)
+    )
     if one == Packed(MONO) and not is_meant(readings) and all(alike):
         return one, one
     return one, _packed(chosen[1], following[1], readings[1])
