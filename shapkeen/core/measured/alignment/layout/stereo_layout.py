@@ -181,13 +181,14 @@ def _both_packed(
 ) -> tuple[Packed, Packed]:
     """Return how both files are packed; a picture all but the same as one of one view is one."""
     one = _packed(chosen[0], following[0], readings[0])
-    alike = (
-        correlation(*(sample(luma, Rect(), GRID) for luma in pair)) > SAME_PICTURE
-        for pair in zip(*chosen, strict=True)
-    )
+    alike = (_is_same_picture(*pair) for pair in zip(*chosen, strict=True))
     if one == Packed(MONO) and not is_meant(readings) and all(alike):
         return one, one
     return one, _packed(chosen[1], following[1], readings[1])
+
+
+def _is_same_picture(one: Real, other: Real) -> bool:
+    return correlation(sample(one, Rect(), GRID), sample(other, Rect(), GRID)) > SAME_PICTURE
 
 
 def _packed(lumas: Sequence[Real], following: Sequence[Real], reading: Reading) -> Packed:
