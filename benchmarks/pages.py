@@ -113,8 +113,10 @@ def _fill(folder: Path, user: Any) -> list[tuple[str, str]]:
 
 def _lengthened(survey: Any) -> Any:
     """Return a survey with the series of 100 minutes; what is drawn of light as long."""
+    from shapkeen.core.measured import LikenessSeries
+
     row = survey.series[0]
-    rows = tuple(
+    rows = LikenessSeries.of(
         replace(row, master_frame=n, export_frame=n, delta_e=(row.delta_e or 1) + n % 97 / 100)
         for n in range(LONG_FRAMES)
     )

@@ -5,7 +5,7 @@ import re
 from dataclasses import replace
 from unittest import TestCase, mock
 
-from shapkeen.core.measured import FrameLikeness, Misplaced
+from shapkeen.core.measured import FrameLikeness, LikenessSeries, Misplaced
 from shapkeen.core.measured.survey.series import thinned_for_drawing
 from shapkeen.web.bench.services import comparison_of
 from shapkeen.web.library.models import Attempt
@@ -17,8 +17,8 @@ from tests.builders.evidence import PLACE, SURVEY
 from tests.web.base import WebCase
 
 
-def frames(count: int, worst: dict[int, float]) -> tuple[FrameLikeness, ...]:
-    return tuple(
+def frames(count: int, worst: dict[int, float]) -> LikenessSeries:
+    return LikenessSeries.of(
         FrameLikeness(
             master_frame=n + 2, export_frame=n, ssim=0.98, psnr=41.0, delta_e=worst.get(n, 0.5)
         )
@@ -49,7 +49,7 @@ class Strips(TestCase):
         self.assertEqual(strip.rows[strip.worst[0]][1], 70_001)
 
     def test_without_a_comparison_the_chosen_pairs_are_shown(self) -> None:
-        strip = strip_of(replace(SURVEY, series=()))
+        strip = strip_of(replace(SURVEY, series=LikenessSeries()))
         self.assertEqual([row[1] for row in strip.rows], [3])
 
     def test_places_of_a_cut_picture(self) -> None:

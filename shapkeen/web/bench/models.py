@@ -18,7 +18,7 @@ from ...core.judged.form import (
     judgement_to_bytes,
 )
 from ...core.measured import FIRST_LOOK, SURVEY_FORM, WHOLE, PairSurvey
-from ...core.measured.model import FrameLikeness
+from ...core.measured.model import LikenessSeries
 from ...core.measured.survey.form import series_from_bytes, survey_from_bytes, with_drawn
 from ...core.reported.bench import broken_words, tally
 from ..library.models import Attempt, Reel
@@ -106,7 +106,7 @@ class SurveySeries(models.Model):
         """Return a survey with its series, thinned for drawing."""
         return with_drawn(survey, bytes(self.drawn))
 
-    def frames(self) -> tuple[FrameLikeness, ...]:
+    def frames(self) -> LikenessSeries:
         """Return every row."""
         return series_from_bytes(bytes(self.rows))
 

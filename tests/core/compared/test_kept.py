@@ -15,7 +15,7 @@ from shapkeen.core.judged.form import (
     judgement_from_bytes,
     judgement_to_bytes,
 )
-from shapkeen.core.measured.model import FrameLikeness
+from shapkeen.core.measured.model import FrameLikeness, LikenessSeries
 from shapkeen.core.measured.survey import form
 from shapkeen.core.measured.survey.series import summary_of, thinned_for_drawing
 from shapkeen.core.promised import Promise, Promised, promise_digest, promise_from_master
@@ -33,7 +33,7 @@ class Keeping(unittest.TestCase):
     def test_a_kept_survey_is_judged_without_the_files(self) -> None:
         made = survey_files(media.hdr_master(), media.hdr_master(), frames=2)
         survey = form.survey_from_bytes(form.survey_to_bytes(made.survey))
-        self.assertEqual(survey, replace(made.survey, series=()))
+        self.assertEqual(survey, replace(made.survey, series=LikenessSeries()))
         drawn = form.with_drawn(survey, form.drawn_to_bytes(made.survey))
         self.assertEqual(drawn, made.survey)
         kept = [
@@ -108,7 +108,7 @@ class Series(unittest.TestCase):
         rows = [row(n, delta_e=1 + (n % 7) / 10) for n in range(144_000)]
         rows[70_001] = row(70_001, delta_e=30.0)
         rows[90_000] = row(90_000, delta_e=0.01)
-        thin = thinned_for_drawing(replace(SURVEY, series=tuple(rows)))
+        thin = thinned_for_drawing(replace(SURVEY, series=LikenessSeries.of(rows)))
         self.assertLessEqual(len(thin.series), 4000)
         self.assertEqual(thin.series_step, 72)
         values = [one.delta_e for one in thin.series]
@@ -118,9 +118,9 @@ class Series(unittest.TestCase):
         self.assertIs(thinned_for_drawing(SURVEY), SURVEY)
 
     def test_every_row_is_kept_beside_it(self) -> None:
-        rows = (row(0), row(1, delta_e=None, ssim=0.5), row(2))
+        rows = LikenessSeries.of((row(0), row(1, delta_e=None, ssim=0.5), row(2)))
         self.assertEqual(form.series_from_bytes(form.series_to_bytes(rows)), rows)
         found = summary_of(rows)
         self.assertEqual((found.frames, found.worst_frame, found.ssim_worst), (3, 1, 0.5))
         self.assertEqual(found.delta_e, 1.0)
-        self.assertIsNone(summary_of(()))
+        self.assertIsNone(summary_of(LikenessSeries()))

@@ -12,6 +12,7 @@ from shapkeen.core.errors import UsageError
 from shapkeen.core.measured import Source
 from shapkeen.core.measured.alignment.time import anchors
 from shapkeen.core.measured.alignment.time.anchors import anchored_offset
+from shapkeen.core.measured.alignment.time.rows import HeldRows
 from shapkeen.core.measured.survey.pair import survey_pair
 from tests.builders.media import PHOTOS, Coding, coded, photo_frames, write
 from tests.core.measured.test_timing import HARD, READING
@@ -44,6 +45,10 @@ def clip(name: str, planes: list, **options: str) -> Source:
     return Source(path, replace(READING, frame_count=len(planes)))
 
 
+def offset(master: np.ndarray, export: np.ndarray, assumed: int | None = None) -> int | None:
+    return anchored_offset(HeldRows(master), HeldRows(export), assumed)
+
+
 class Signatures(unittest.TestCase):
     def rows(self, count: int, seed: int = 1) -> np.ndarray:
         walk = np.cumsum(np.random.default_rng(seed).normal(0, 0.2, (count, 60)), axis=0)
@@ -54,27 +59,27 @@ class Signatures(unittest.TestCase):
     def test_any_offset_is_found(self) -> None:
         rows = self.rows(900)
         for first in (0, 37, 400, 700):
-            self.assertEqual(anchored_offset(rows, rows[first : first + 200]), first)
-        self.assertEqual(anchored_offset(rows[500:], rows[300:]), -200)
+            self.assertEqual(offset(rows, rows[first : first + 200]), first)
+        self.assertEqual(offset(rows[500:], rows[300:]), -200)
 
     def test_drops_do_not_hide_it(self) -> None:
         rows = self.rows(900)
-        self.assertEqual(anchored_offset(rows, np.delete(rows[300:600], [150], axis=0)), 300)
+        self.assertEqual(offset(rows, np.delete(rows[300:600], [150], axis=0)), 300)
 
     def test_loops_keep_to_what_was_assumed(self) -> None:
         # twice the same, and played twice: every stretch fits in two places
         loop = np.tile(self.rows(150), (2, 1))
         noise = np.random.default_rng(5).normal(0, 2e-4, loop.shape).astype(np.float32)
-        self.assertEqual(anchored_offset(loop, loop + noise, 0), 0)
-        self.assertEqual(anchored_offset(loop, (loop + noise)[150:], 150), 150)
+        self.assertEqual(offset(loop, loop + noise, 0), 0)
+        self.assertEqual(offset(loop, (loop + noise)[150:], 150), 150)
 
     def test_still_unrelated_or_short_rows_have_none(self) -> None:
         rows = self.rows(300)
         still = np.repeat(rows[:1], 100, axis=0)
-        self.assertIsNone(anchored_offset(rows, still))
-        self.assertIsNone(anchored_offset(rows, self.rows(200, 9)))
-        self.assertIsNone(anchored_offset(rows, rows[:5]))
-        self.assertIsNone(anchored_offset(rows[:5], rows))
+        self.assertIsNone(offset(rows, still))
+        self.assertIsNone(offset(rows, self.rows(200, 9)))
+        self.assertIsNone(offset(rows, rows[:5]))
+        self.assertIsNone(offset(rows[:5], rows))
 
 
 class Clips(unittest.TestCase):

@@ -7,6 +7,7 @@ import cv2
 import numpy as np
 
 from shapkeen.core.geometry.packing import SIDE_BY_SIDE
+from shapkeen.core.measured.alignment.signature import SignatureSeries
 from shapkeen.core.measured.alignment.time.frame_map import FrameMap
 from shapkeen.core.measured.decoded.frames import Frame
 from shapkeen.core.measured.decoded.grid import reduce_frame
@@ -47,7 +48,8 @@ def moments(count: int, cuts: tuple[int, ...], missing: frozenset[int] = frozens
                 sampler.add((frame(number), frame(number)), (small, small))
         sampled_views += sampler.sampled_views
     signatures = np.stack([signature(number) for number in range(count)])
-    chosen = chosen_views(sampled_views, np.arange(count), signatures, EACH)
+    series = SignatureSeries.of(np.arange(count), signatures)
+    chosen = chosen_views(sampled_views, series, EACH)
     return [view.export_frame for view in chosen]
 
 
@@ -69,16 +71,16 @@ class Moments(unittest.TestCase):
 
 
 class Lateness(unittest.TestCase):
-    def signatures(self, late: tuple[int, int]) -> tuple[np.ndarray, np.ndarray]:
-        """Return numbers and marks of a moving picture twice beside itself, each eye so late."""
+    def signatures(self, late: tuple[int, int]) -> SignatureSeries:
+        """Return the signatures of a moving picture twice beside itself, each eye so late."""
         shown = [
             cv2.resize(luma(f), (16, 18), interpolation=cv2.INTER_AREA)
             for f in photo_frames("coffee", (320, 180), 24)
         ]
         made = [np.hstack([shown[max(n - by, 0)] for by in late]) for n in range(len(shown))]
-        return np.arange(len(shown)), np.stack(made).astype(np.float32)
+        return SignatureSeries.of(np.arange(len(shown)), np.stack(made).astype(np.float32))
 
-    def late(self, export: tuple[np.ndarray, np.ndarray], cell: int) -> int | None:
+    def late(self, export: SignatureSeries, cell: int) -> int | None:
         return frames_late(self.signatures((0, 0)), export, SAME, SIDE_BY_SIDE, cell)
 
     def test_tells_each_eye_by_itself(self) -> None:
@@ -88,6 +90,7 @@ class Lateness(unittest.TestCase):
                 self.assertEqual((self.late(export, 0), self.late(export, 1)), by)
 
     def test_a_still_tells_nothing(self) -> None:
-        numbers, signatures = self.signatures((0, 0))
-        still = numbers, np.repeat(signatures[:1], len(signatures), axis=0)
+        moving = self.signatures((0, 0))
+        first = moving.rows(np.zeros(len(moving), np.int64))
+        still = SignatureSeries.of(moving.numbers, first)
         self.assertIsNone(frames_late(still, still, SAME, SIDE_BY_SIDE, 0))

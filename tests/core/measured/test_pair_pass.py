@@ -26,7 +26,8 @@ from shapkeen.core.measured.decoded.frames import Frame
 from shapkeen.core.measured.decoded.grid import Rect
 from shapkeen.core.measured.model import coding_of
 from shapkeen.core.measured.pair_pass.engine import Means, run_pair_pass
-from shapkeen.core.measured.pair_pass.model import SpanFindings, merge_spans
+from shapkeen.core.measured.pair_pass.merging import merge_spans
+from shapkeen.core.measured.pair_pass.model import PassFindings, SpanFindings
 from shapkeen.core.measured.pair_pass.sampled_pair import Wanted
 from shapkeen.core.measured.pair_pass.spans import PairSpan, plan_pair_spans
 from shapkeen.core.measured.pair_pass.worker import Task, measure_span
@@ -92,13 +93,15 @@ def task(one: Source, other: Source, offset: int = 0) -> Task:
     )
 
 
-def told(findings: SpanFindings) -> list[object]:
+def told(findings: PassFindings) -> list[object]:
     """Return what findings hold, as plain values."""
     files = [findings.master, findings.export]
+    series = [(f.signatures.numbers, f.signatures) for f in files if f]
     return [
-        [[f.numbers.tolist(), f.signatures.tolist(), f.tally.codes.tolist()] for f in files if f],
+        [[n.tolist(), s.rows(np.arange(len(s))).tolist()] for n, s in series],
+        [f.tally.codes.tolist() for f in files if f],
         [[f.lines.low_rows.tolist(), f.lines.high_columns.tolist()] for f in files if f],
-        [f.tally.frames for f in files if f],
+        [f.tally.frames.tolist() for f in files if f],
         findings.series,
         [
             [

@@ -16,8 +16,8 @@ from shapkeen.core.measured.spans.run import processes, run_parts
 from tests.core.measured.test_spans_run import die_at
 told = []
 try:
-    found = run_parts(range(6), partial(die_at, *sys.argv[1:]), pool=processes(2), store=None,
-        report=lambda done, total: told.append((done, total)))
+    found = list(run_parts(range(6), partial(die_at, *sys.argv[1:]), pool=processes(2), store=None,
+        report=lambda done, total: told.append((done, total))))
     print(sorted(found), told[-1])
 except CoreError as error:
     print(type(error).__name__, error.code, error.where)

@@ -3,7 +3,10 @@
 Whole factors where sides allow, so that a mean is exact and two files of one raster share one grid.
 """
 
+import os
+from collections.abc import Sequence
 from dataclasses import dataclass, field
+from tempfile import SpooledTemporaryFile
 
 import cv2
 import numpy as np
@@ -17,8 +20,17 @@ from .place.registration import turned
 LEAST_WIDTH = 640
 """Small pictures are at least this wide where the file's is, and less than twice as wide."""
 SIGNATURE_SIZE = (32, 18)
+SHAPE = SIGNATURE_SIZE[::-1]
+STEPS = 32
+"""Of a 10-bit code: what rounding adds is far below what coding leaves."""
+ROW_BYTES = 2 * SHAPE[0] * SHAPE[1]
+MOST_HELD = 16 << 20
+"""Bytes of a file's signatures that are held in memory: ten minutes of film."""
 Signature = npt.NDArray[np.float32]
 """A frame's signature: means of 18 × 32 places, 10-bit codes, by which moments are told apart."""
+Signatures = npt.NDArray[np.float32]
+Kept = npt.NDArray[np.uint16]
+Numbers = npt.NDArray[np.int64]
 
 
 def small_picture(frame: Frame, *, full_range: bool) -> Reduced:
@@ -59,9 +71,65 @@ def signature_of(small: Reduced, part: Part) -> Signature:
     return np.asarray(sample(luma, part.rect, SIGNATURE_SIZE), np.float32)
 
 
-@dataclass(frozen=True, slots=True)
-class SignatureSeries:
-    """The signatures of one file's frames. numbers: (n,); signatures: (n, 18, 32)."""
+def kept(signatures: Sequence[Signature] | Signatures) -> Kept:
+    """Return signatures as they wait for each other: whole STEPS of a code, half the memory."""
+    steps = np.round(np.asarray(signatures) * STEPS)
+    return np.clip(steps, 0, np.iinfo(np.uint16).max).astype(np.uint16)
 
-    numbers: npt.NDArray[np.int64]
-    signatures: npt.NDArray[np.float32]
+
+class SignatureSeries:
+    """The signatures of one file's frames, in order; on disk where they are many.
+
+    A film's would take hundreds of megabytes, of which a few are looked at
+    at a time. Not to be read by two threads at once.
+    """
+
+    def __init__(self) -> None:
+        """Start without any."""
+        # Open for as long as the series lives; it has no name, so nothing is left behind.
+        self._file = SpooledTemporaryFile(max_size=MOST_HELD)  # noqa: SIM115
+        self._numbers: list[Numbers] = []
+        self._order: tuple[Numbers, Numbers] | None = None
+
+    @classmethod
+    def of(cls, numbers: Numbers, signatures: Signatures) -> "SignatureSeries":
+        """Return the series of some frames (n, 18, 32)."""
+        made = cls()
+        made.add(numbers, kept(signatures))
+        return made
+
+    def add(self, numbers: Numbers, signatures: Kept) -> None:
+        """Take in a part, as kept() makes it, of any place; it is not held on to."""
+        self._file.seek(0, os.SEEK_END)
+        self._file.write(np.ascontiguousarray(signatures, np.uint16).tobytes())
+        self._numbers.append(np.asarray(numbers, np.int64))
+        self._order = None
+
+    @property
+    def numbers(self) -> Numbers:
+        """Return the frames' numbers (n,)."""
+        return self._ordered()[0]
+
+    def _ordered(self) -> tuple[Numbers, Numbers]:
+        """Return the numbers in order, and where the row of each lies."""
+        if self._order is None:
+            given = np.concatenate([np.zeros(0, np.int64), *self._numbers])
+            places = np.argsort(given, kind="stable")
+            self._order = given[places], places
+        return self._order
+
+    def __len__(self) -> int:
+        return len(self.numbers)
+
+    def rows(self, wanted: Numbers) -> Signatures:
+        """Return some rows (k, 18, 32), by their places from 0."""
+        places = self._ordered()[1][wanted]
+        found = np.zeros((len(places), *SHAPE), np.uint16)
+        # Read in runs: rows that follow each other mostly lie behind each other.
+        ends = np.flatnonzero(np.diff(places) != 1) + 1
+        for run in np.split(np.arange(len(places)), ends):
+            if len(run):
+                self._file.seek(int(places[run[0]]) * ROW_BYTES)
+                data = self._file.read(len(run) * ROW_BYTES)
+                found[run] = np.frombuffer(data, np.uint16).reshape(-1, *SHAPE)
+        return found.astype(np.float32) / np.float32(STEPS)

@@ -12,7 +12,7 @@ from ...colour.primaries import CHROMATICITIES
 from ..decoded.frames import Frame, whole_rows
 from ..model import Reading
 from . import kernels, tables
-from .model import Counts, FrameFigures, Tally, empty_tally, sum_of
+from .model import FIGURES, Counts, Tally, empty_tally, sum_of
 
 WIDE_PRIMARIES = frozenset({9, 11, 12})
 """Only these can hold colours outside BT.709."""
@@ -30,7 +30,7 @@ class Counter:
         self._places = np.zeros((4, kernels.PLACES), np.int32)
         tally = empty_tally(raster, depth)
         self._brightest, self._cells, self._steps = tally.brightest, tally.cells, tally.steps
-        self._frames: list[FrameFigures] = []
+        self._frames: list[tuple[float, ...]] = []
         self._skipped = 0
 
     def add(self, frame: Frame, ticks: int) -> None:
@@ -50,7 +50,7 @@ class Counter:
         kernels.count_colours(planes[0], planes[1], planes[2], size, frame.depth, self._cells)
         brightest, average, p999, p9999 = self._light(planes, size)
         wider, narrower = self._outside(planes, size)
-        self._frames.append(FrameFigures(ticks, brightest, average, p999, p9999, wider, narrower))
+        self._frames.append((ticks, brightest, average, p999, p9999, wider, narrower))
 
     def _counted(self, places: int, count: Callable[..., None], *given: object) -> Counts:
         """Return what a counting loop finds in one frame, over its first places."""
@@ -108,7 +108,7 @@ class Counter:
         return Tally(
             self._raster,
             self._depth,
-            tuple(self._frames),
+            np.array(self._frames, FIGURES),
             self._codes.copy(),
             self._brightest.copy(),
             self._cells.copy(),

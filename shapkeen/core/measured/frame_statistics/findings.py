@@ -19,7 +19,7 @@ from ..model import (
 from . import kernels, tables
 from .codes import code_use
 from .counter import WIDE_PRIMARIES
-from .model import FrameFigures, Tally
+from .model import Figures, Tally
 
 MOST_SERIES = 600
 """Longer series are thinned to the brightest of each stretch: a drawing has no more columns."""
@@ -56,7 +56,7 @@ def _seconds(ticks: int, tick_s: float, start: int) -> float:
 def _light(tally: Tally, reading: Reading, tick_s: float, start: int) -> LightLevels | None:
     if not tally.brightest.any():
         return None
-    series = [(_seconds(f.ticks, tick_s, start), f.brightest, f.average) for f in tally.frames]
+    frames = tally.frames
     above = None
     if reading.peak_nits:
         light = (
@@ -66,33 +66,37 @@ def _light(tally: Tally, reading: Reading, tick_s: float, start: int) -> LightLe
         )
         above = float(tally.brightest[light > reading.peak_nits].sum() / tally.brightest.sum())
     return LightLevels(
-        max_cll=max(f.brightest for f in tally.frames),
-        max_fall=max(f.average for f in tally.frames),
-        p9999=max(f.p9999 for f in tally.frames),
-        p999=max(f.p999 for f in tally.frames),
-        series=_thinned(series),
+        max_cll=float(frames["brightest"].max()),
+        max_fall=float(frames["average"].max()),
+        p9999=float(frames["p9999"].max()),
+        p999=float(frames["p999"].max()),
+        series=_thinned(frames, tick_s, start),
         above_peak=above,
     )
 
 
-def _thinned(
-    series: list[tuple[float, float, float]],
-) -> tuple[tuple[float, float, float], ...]:
-    step = -(-len(series) // MOST_SERIES)
+def _thinned(frames: Figures, tick_s: float, start: int) -> tuple[tuple[float, float, float], ...]:
+    step = -(-len(frames) // MOST_SERIES)
+    parts = (frames[i : i + step] for i in range(0, len(frames), step))
     return tuple(
-        (part[0][0], max(p[1] for p in part), max(p[2] for p in part))
-        for part in (series[i : i + step] for i in range(0, len(series), step))
+        (
+            _seconds(int(part["ticks"][0]), tick_s, start),
+            float(part["brightest"].max()),
+            float(part["average"].max()),
+        )
+        for part in parts
     )
 
 
-def _gamut(frames: tuple[FrameFigures, ...], pixels: int, tick_s: float, start: int) -> GamutUse:
-    worst = max(frames, key=lambda f: (f.outside_wider, f.outside_narrower))
+def _gamut(frames: Figures, pixels: int, tick_s: float, start: int) -> GamutUse:
+    wider, narrower = frames["outside_wider"], frames["outside_narrower"]
+    worst = int(np.lexsort((-narrower, -wider))[0])
     total = pixels * len(frames)
     return GamutUse(
-        outside_p3=sum(f.outside_wider for f in frames) / total,
-        outside_bt709=sum(f.outside_narrower for f in frames) / total,
-        worst_p3=worst.outside_wider / pixels,
-        worst_s=_seconds(worst.ticks, tick_s, start),
+        outside_p3=int(wider.sum()) / total,
+        outside_bt709=int(narrower.sum()) / total,
+        worst_p3=int(wider[worst]) / pixels,
+        worst_s=_seconds(int(frames["ticks"][worst]), tick_s, start),
     )
 
 

@@ -1,7 +1,7 @@
 """What counting every sample of some frames gives: whole numbers that add up in any order."""
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 import numpy.typing as npt
@@ -11,21 +11,24 @@ from .kernels import BINS, C_CELLS, STEPS, Y_CELLS
 Counts = npt.NDArray[np.int64]
 
 
-@dataclass(frozen=True, slots=True, order=True)
-class FrameFigures:
-    """One frame: time in the stream's ticks, light in cd/m² (0 where none is measured), shares.
+FIGURES = np.dtype(
+    [
+        ("ticks", np.int64),
+        ("brightest", np.float64),
+        ("average", np.float64),
+        ("p999", np.float64),
+        ("p9999", np.float64),
+        ("outside_wider", np.int64),
+        ("outside_narrower", np.int64),
+    ]
+)
+"""One frame: time in the stream's ticks, light in cd/m² (0 where none is measured), shares.
 
-    brightest, p999, p9999: of each sample's brightest channel. outside_wider, outside_narrower:
-    samples outside P3-D65 and BT.709.
-    """
-
-    ticks: int
-    brightest: float
-    average: float
-    p999: float
-    p9999: float
-    outside_wider: int
-    outside_narrower: int
+brightest, p999, p9999: of each sample's brightest channel. outside_wider, outside_narrower:
+samples outside P3-D65 and BT.709.
+"""
+Figures = npt.NDArray[np.void]
+"""FIGURES of frames (n,), in order of time."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,7 +42,7 @@ class Tally:
 
     raster: tuple[int, int]
     depth: int
-    frames: tuple[FrameFigures, ...]
+    frames: Figures
     codes: Counts
     brightest: Counts
     cells: Counts
@@ -52,7 +55,7 @@ def empty_tally(raster: tuple[int, int], depth: int) -> Tally:
     return Tally(
         raster,
         depth,
-        (),
+        np.zeros(0, FIGURES),
         np.zeros(1 << depth, np.int64),
         np.zeros(BINS, np.int64),
         np.zeros((Y_CELLS, C_CELLS, C_CELLS), np.int64),
@@ -60,27 +63,55 @@ def empty_tally(raster: tuple[int, int], depth: int) -> Tally:
     )
 
 
-def joined(tallies: Iterable[Tally]) -> Tally | None:
-    """Return one tally of all, frames in order of time; None of none.
+class TallySum:
+    """Adds tallies as they come, in any order, and keeps none of them.
 
     Segments of another raster or depth than the earliest count as skipped.
     """
-    parts = sorted((one for one in tallies if one.frames), key=lambda one: one.frames[0])
-    if not parts:
-        return None
-    first = parts[0]
-    alike = [one for one in parts if (one.raster, one.depth) == (first.raster, first.depth)]
-    odd = sum(len(one.frames) for one in parts) - sum(len(one.frames) for one in alike)
-    return Tally(
-        first.raster,
-        first.depth,
-        tuple(sorted(frame for one in alike for frame in one.frames)),
-        sum_of(one.codes for one in alike),
-        sum_of(one.brightest for one in alike),
-        sum_of(one.cells for one in alike),
-        sum_of(one.steps for one in alike),
-        skipped=odd + sum(one.skipped for one in parts),
-    )
+
+    def __init__(self) -> None:
+        """Start without any."""
+        self._kinds: dict[tuple[tuple[int, int], int], _Kind] = {}
+
+    def add(self, tally: Tally) -> None:
+        """Add a tally; one without frames tells nothing."""
+        if not len(tally.frames):
+            return
+        kind = self._kinds.setdefault((tally.raster, tally.depth), _Kind())
+        kind.frames.append(tally.frames)
+        kind.skipped += tally.skipped
+        counts = (tally.codes, tally.brightest, tally.cells, tally.steps)
+        before = kind.counts or [np.zeros_like(one) for one in counts]
+        kind.counts = [total + one for total, one in zip(before, counts, strict=True)]
+
+    def result(self) -> Tally | None:
+        """Return one tally of all, frames in order of time; None of none."""
+        if not self._kinds:
+            return None
+        found = {key: np.sort(np.concatenate(kind.frames)) for key, kind in self._kinds.items()}
+        raster, depth = key = min(found, key=lambda one: found[one][0].item())
+        kind = self._kinds[key]
+        odd = sum(len(frames) for frames in found.values()) - len(found[key])
+        skipped = odd + sum(one.skipped for one in self._kinds.values())
+        codes, brightest, cells, steps = kind.counts
+        return Tally(raster, depth, found[key], codes, brightest, cells, steps, skipped)
+
+
+@dataclass(slots=True)
+class _Kind:
+    """What tallies of one raster and depth add up to: codes, brightest, cells, steps."""
+
+    frames: list[Figures] = field(default_factory=list)
+    counts: list[Counts] = field(default_factory=list)
+    skipped: int = 0
+
+
+def joined(tallies: Iterable[Tally]) -> Tally | None:
+    """Return one tally of all, frames in order of time; None of none."""
+    whole = TallySum()
+    for tally in tallies:
+        whole.add(tally)
+    return whole.result()
 
 
 def sum_of(counts: Iterable[Counts]) -> Counts:

@@ -33,13 +33,13 @@ from .light import (
     ToneFindings,
     WavePair,
 )
+from .likeness import FrameLikeness, LikenessSeries
 from .pair import (
     FIRST_LOOK,
     SURVEY_FORM,
     WHOLE,
     Astray,
     Difference,
-    FrameLikeness,
     FramePair,
     LikenessSummary,
     PairSurvey,
@@ -83,6 +83,7 @@ __all__ = [
     "HighlightEdge",
     "Horizon",
     "LightLevels",
+    "LikenessSeries",
     "LikenessSummary",
     "Misplaced",
     "Move",

@@ -16,6 +16,7 @@ from .light import (
     ToneFindings,
     WavePair,
 )
+from .likeness import NO_ROWS, LikenessSeries
 from .reading import Repacking
 from .sphere import SphereFindings
 from .time import TimeFindings
@@ -70,22 +71,6 @@ class FramePair:
     time_s: float
     ssim: float | None
     psnr: float | None = None
-    delta_e: float | None = None
-    delta_e_worst: float | None = None
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class FrameLikeness:
-    """How like one frame of the export is to what was expected, of every frame.
-
-    Figures as in FramePair, but on small pictures (alignment/signature.py): fine coding noise is
-    averaged away, so they are kinder, and made to be compared with each other.
-    """
-
-    master_frame: int
-    export_frame: int
-    ssim: float
-    psnr: float
     delta_e: float | None = None
     delta_e_worst: float | None = None
 
@@ -157,7 +142,7 @@ class PairSurvey:
     misplaced: tuple[Misplaced, ...] = ()
     overlays: tuple[Overlay, ...] = ()
     wave: WavePair | None = None
-    series: tuple[FrameLikeness, ...] = ()
+    series: LikenessSeries = NO_ROWS
     series_step: int = 1
     likeness: LikenessSummary | None = None
     timing: TimeFindings | None = None

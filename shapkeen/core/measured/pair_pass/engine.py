@@ -9,7 +9,8 @@ from ..decoded.frames import open_picture
 from ..model import Progress, Source
 from ..spans.run import Pool, run_parts
 from ..spans.store import PartStore, trim_stores
-from .model import SpanFindings, merge_spans
+from .merging import merge_spans
+from .model import PassFindings, SpanFindings
 from .spans import PairSpan, plan_pair_spans
 from .worker import Task, measure_span
 
@@ -32,7 +33,7 @@ class Means:
     progress: Progress | None = None
 
 
-def run_pair_pass(task: Task, *, means: Means) -> SpanFindings:
+def run_pair_pass(task: Task, *, means: Means) -> PassFindings:
     """Return all that one pass over both files shows.
 
     Raises UnreadableFileError where a file cannot be opened, and whatever progress raises.
@@ -51,10 +52,10 @@ def run_pair_pass(task: Task, *, means: Means) -> SpanFindings:
         if pool
         else partial(measure_span, task, threads=means.threads, step=told.frames)
     )
-    parts = run_parts(spans, work, pool=pool, store=store, report=told.spans)
+    found = merge_spans(run_parts(spans, work, pool=pool, store=store, report=told.spans))
     if means.folder:
         trim_stores(means.folder)
-    return merge_spans(parts)
+    return found
 
 
 def _samples(source: Source) -> int:

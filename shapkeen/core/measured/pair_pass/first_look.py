@@ -14,9 +14,11 @@ from itertools import pairwise
 from ..alignment.time.frame_map import FrameMap, timeline_of
 from ..decoded.frames import FrameReader, open_picture
 from ..model import Source
+from ..model.likeness import table_of
 from ..spans.cutting import UNCUT, key_times
 from .likeness import likeness
-from .model import SpanFindings, merge_spans
+from .merging import merge_spans
+from .model import PassFindings, SpanFindings
 from .views import ViewSampler
 from .worker import Side, Task, look_closely
 
@@ -118,7 +120,7 @@ def _cheapest(window: range, reaches: tuple[_Reach, _Reach], frames: FrameMap) -
     return frames.master(best), best
 
 
-def look_first(task: Task, plan: FirstPlan) -> SpanFindings:
+def look_first(task: Task, plan: FirstPlan) -> PassFindings:
     """Return what a first look at these pairs of frames shows.
 
     Raises UnreadableFileError where not one of them can be decoded.
@@ -162,4 +164,6 @@ def _lane(
                 series.append(likeness((there, here), own[1], other[1], task.picture_map))
             chosen.append(look_closely(task, own[0], other[0], task.wanted[here]))
     views = tuple(sampler.sampled_views)
-    return SpanFindings(sides[0].result(), sides[1].result(), tuple(series), tuple(chosen), views)
+    return SpanFindings(
+        sides[0].result(), sides[1].result(), table_of(series), tuple(chosen), views
+    )

@@ -24,7 +24,7 @@ from ..model import Progress, Registration, Source, TimeFindings
 from ..time.timing import Timed, find_timing
 from .engine import Means, run_pair_pass
 from .first_look import FirstPlan, look_first, plan_first_pairs
-from .model import SpanFindings
+from .model import PassFindings
 from .sampled_pair import Wanted
 from .views import plan_view_sampling
 from .worker import Task
@@ -54,7 +54,7 @@ class Pair:
 class Passed:
     """What the passes found, and where and when both files meet after all."""
 
-    found: SpanFindings
+    found: PassFindings
     alignment: InitialAlignment
     place: Registration | None
     timing: TimeFindings | None
@@ -161,10 +161,10 @@ def _again(pair: Pair, alignment: InitialAlignment) -> InitialAlignment:
     )
 
 
-def _timed(found: SpanFindings, alignment: InitialAlignment, frames: FrameMap) -> Timed | None:
+def _timed(found: PassFindings, alignment: InitialAlignment, frames: FrameMap) -> Timed | None:
     if found.master is None or found.export is None or alignment.place is None:
         return None
-    return find_timing(found.master.signature_series, found.export.signature_series, frames)
+    return find_timing(found.master.signatures, found.export.signatures, frames)
 
 
 def _task(
@@ -207,7 +207,7 @@ def _spread(items: Sequence[int], count: int) -> set[int]:
     return {items[place] for place in places if place < len(items)}
 
 
-def _place(found: SpanFindings, alignment: InitialAlignment) -> tuple[Registration | None, bool]:
+def _place(found: PassFindings, alignment: InitialAlignment) -> tuple[Registration | None, bool]:
     """Return where the master lies by the frames of the whole, and whether that was known."""
     textured = [one.place for one in found.chosen if one.textured]
     place = merged(textured, alignment.raster, alignment.inside)

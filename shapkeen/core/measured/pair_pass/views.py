@@ -9,7 +9,6 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 
 import numpy as np
-import numpy.typing as npt
 
 from ...geometry.packing import FRAME_SEQUENTIAL, MONO, way_of
 from ..alignment.layout.stated_packing import (
@@ -20,7 +19,8 @@ from ..alignment.layout.stated_packing import (
 )
 from ..alignment.layout.stereo_layout import StereoLayout
 from ..alignment.picture_map import PictureMap
-from ..alignment.signature import Signature
+from ..alignment.signature import Signature, SignatureSeries
+from ..alignment.time.rows import blocks
 from ..decoded.frames import Frame
 from ..decoded.grid import Reduced, reduce_frame
 from ..model import Reading
@@ -136,16 +136,13 @@ def is_jump(before: Signature, now: Signature) -> bool:
 
 
 def chosen_views(
-    sampled_views: Iterable[SampledView],
-    numbers: npt.NDArray[np.int64],
-    signatures: npt.NDArray[np.float32],
-    each: int,
+    sampled_views: Iterable[SampledView], signatures: SignatureSeries, each: int
 ) -> tuple[SampledView, ...]:
     """Return the looks that count: in each second the first one, and the first at a new scene.
 
-    numbers, signatures: of all frames of the export.
+    signatures: of all frames of the export.
     """
-    changes = set(_first_changes(numbers, signatures, each))
+    changes = set(_first_changes(signatures, each))
     seen: set[int] = set()
     chosen = []
     for view in sorted(sampled_views, key=lambda view: view.export_frame):
@@ -156,13 +153,13 @@ def chosen_views(
     return tuple(chosen)
 
 
-def _first_changes(
-    numbers: npt.NDArray[np.int64], signatures: npt.NDArray[np.float32], each: int
-) -> Iterator[int]:
+def _first_changes(signatures: SignatureSeries, each: int) -> Iterator[int]:
     """Yield the first frame of each second at which the scene changes."""
     last = -1
-    for before, now, number in zip(signatures, signatures[1:], numbers[1:], strict=False):
-        block = int(number) // each
-        if block != last and is_jump(before, now):
-            last = block
-            yield int(number)
+    for begin, rows in blocks(signatures, overlap=1):
+        numbers = signatures.numbers[begin + 1 : begin + len(rows)]
+        for before, now, number in zip(rows, rows[1:], numbers, strict=False):
+            block = int(number) // each
+            if block != last and is_jump(before, now):
+                last = block
+                yield int(number)

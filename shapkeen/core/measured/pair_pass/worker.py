@@ -9,13 +9,14 @@ from ..alignment.layout.repacking import repack_frame
 from ..alignment.picture_map import PictureMap
 from ..alignment.place.bars import LineFinder
 from ..alignment.place.registration import Inside
-from ..alignment.signature import Part, Signature, signature_of, small_picture
+from ..alignment.signature import Part, Signature, kept, signature_of, small_picture
 from ..alignment.time.frame_map import FrameMap, Timeline
 from ..decoded.damage import DamageFinder
 from ..decoded.frames import Frame, planes_from
 from ..decoded.grid import Reduced
 from ..frame_statistics.counter import Counter
 from ..model import FrameLikeness, FramePair, Source
+from ..model.likeness import table_of
 from ..spans.cutting import Span, read_span
 from .likeness import likeness
 from .model import FileFindings, SpanFindings
@@ -95,9 +96,7 @@ class Side:
             return None
         numbers = np.array(self.numbers, np.int64)
         broken = self.damage.result(self.line.number)
-        return FileFindings(
-            self.counter.result(), lines, numbers, np.stack(self.signatures), broken
-        )
+        return FileFindings(self.counter.result(), lines, numbers, kept(self.signatures), broken)
 
 
 def measure_span(
@@ -150,7 +149,7 @@ def measure_span(
         report(1)
     sampled_views = tuple(sampler.sampled_views)
     return SpanFindings(
-        master_side.result(), export_side.result(), tuple(series), tuple(chosen), sampled_views
+        master_side.result(), export_side.result(), table_of(series), tuple(chosen), sampled_views
     )
 
 

@@ -37,26 +37,31 @@ def run_parts(
     pool: Pool | None,
     store: PartStore[T] | None,
     report: Callable[[int, int], None],
-) -> list[T]:
-    """Return what the parts give, those done earlier first, the others as they are finished.
+) -> Iterator[T]:
+    """Yield what the parts give, those done earlier first, the others as they are finished.
+
+    None of it is held: of a film it would be gigabytes.
 
     work: of one part; None where it gives nothing. It goes to other processes, so it must be
     sendable. pool: None does the work here. report(done, total) after each; it may raise. Raises
     UnreadableFileError where a decoder goes down at one part twice, InternalError where a process
     was ended from outside.
     """
-    kept = {part: store.load(part) for part in parts} if store else {}
-    found = [findings for findings in kept.values() if findings is not None]
-    left = [part for part in parts if kept.get(part) is None]
+    left: list[P] = []
+    for part in parts:
+        kept = store.load(part) if store else None
+        if kept is None:
+            left.append(part)
+        else:
+            yield kept
     known = len(parts) - len(left)
     report(known, len(parts))
     for done, (part, findings) in enumerate(_done(left, work, pool), start=known + 1):
         if findings is not None:
-            found.append(findings)
             if store:
                 store.save(part, findings)
+            yield findings
         report(done, len(parts))
-    return found
 
 
 def _done(
@@ -72,7 +77,7 @@ def _done(
         with pool() as executor:
             futures = {executor.submit(work, part): part for part in parts}
             for future in as_completed(futures):
-                part = futures[future]
+                part = futures.pop(future)
                 yield part, future.result()
                 left.remove(part)
     except BrokenExecutor:

@@ -4,7 +4,7 @@ Light: imports no decoder, so that pages which only show findings can load one.
 """
 
 import io
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import replace
 from fractions import Fraction
 from typing import Any, get_args, get_origin
@@ -13,12 +13,9 @@ import cattrs
 import numpy as np
 
 from ... import compressed
-from ..model import SURVEY_FORM, FrameLikeness, PairSurvey
+from ..model import SURVEY_FORM, LikenessSeries, PairSurvey
+from ..model.likeness import COLUMNS, WHOLE_COLUMNS
 from .series import thinned_for_drawing
-
-COLUMNS = ("master_frame", "export_frame", "ssim", "psnr", "delta_e", "delta_e_worst")
-WHOLE_COLUMNS = 2
-"""The first two are frame numbers."""
 
 
 def _rows_of_numbers(kind: Any) -> bool:
@@ -38,6 +35,9 @@ def _converter() -> cattrs.Converter:
     converter.register_structure_hook_func(
         _rows_of_numbers, lambda rows, _: tuple(map(tuple, rows))
     )
+    # Kept by itself, as arrays.
+    converter.register_unstructure_hook(LikenessSeries, lambda _: [])
+    converter.register_structure_hook(LikenessSeries, lambda _, __: LikenessSeries())
     return converter
 
 
@@ -46,7 +46,7 @@ _CONVERTER = _converter()
 
 def survey_to_bytes(survey: PairSurvey) -> bytes:
     """Return a survey for showing and judging, without its series: few pages want that."""
-    plain = _CONVERTER.unstructure(replace(survey, series=(), series_step=1))
+    plain = _CONVERTER.unstructure(replace(survey, series=LikenessSeries(), series_step=1))
     told = {"form": SURVEY_FORM, "survey": plain}
     return compressed.to_bytes(told)
 
@@ -65,9 +65,16 @@ def survey_from_bytes(data: bytes) -> PairSurvey:
 def drawn_to_bytes(survey: PairSurvey) -> bytes:
     """Return a survey's series thinned for drawing."""
     thin = thinned_for_drawing(survey)
-    columns = [[getattr(row, name) for row in thin.series] for name in COLUMNS]
+    columns = [_plain(thin.series, name) for name in COLUMNS]
     told = {"step": thin.series_step, "columns": columns}
     return compressed.to_bytes(told)
+
+
+def _plain(series: LikenessSeries, name: str) -> list[float | int | None]:
+    values = series.column(name).tolist()
+    if COLUMNS.index(name) < WHOLE_COLUMNS:
+        return [int(value) for value in values]
+    return [None if value != value else value for value in values]  # noqa: PLR0124 - NaN
 
 
 def with_drawn(survey: PairSurvey, data: bytes) -> PairSurvey:
@@ -76,22 +83,14 @@ def with_drawn(survey: PairSurvey, data: bytes) -> PairSurvey:
     Raises ValueError for damage.
     """
     told = compressed.from_bytes(data)
-    return replace(survey, series=_rows(told["columns"]), series_step=told["step"])
+    table = np.array(told["columns"], np.float64).T  # what is None becomes NaN
+    return replace(survey, series=LikenessSeries(table), series_step=told["step"])
 
 
-def _rows(columns: Sequence[Sequence[Any]]) -> tuple[FrameLikeness, ...]:
-    return tuple(
-        FrameLikeness(**dict(zip(COLUMNS, row, strict=True))) for row in zip(*columns, strict=True)
-    )
-
-
-def series_to_bytes(series: Sequence[FrameLikeness]) -> bytes:
+def series_to_bytes(series: LikenessSeries) -> bytes:
     """Return every row of a series, as compressed arrays."""
     arrays: Mapping[str, Any] = {
-        name: np.array(
-            [np.nan if (value := getattr(row, name)) is None else value for row in series],
-            np.int64 if at < WHOLE_COLUMNS else np.float64,
-        )
+        name: series.column(name).astype(np.int64 if at < WHOLE_COLUMNS else np.float64)
         for at, name in enumerate(COLUMNS)
     }
     file = io.BytesIO()
@@ -99,11 +98,7 @@ def series_to_bytes(series: Sequence[FrameLikeness]) -> bytes:
     return file.getvalue()
 
 
-def series_from_bytes(data: bytes) -> tuple[FrameLikeness, ...]:
+def series_from_bytes(data: bytes) -> LikenessSeries:
     """Return every row of a series."""
     with np.load(io.BytesIO(data), allow_pickle=False) as kept:
-        columns = [
-            [None if value != value else value for value in kept[name].tolist()]  # noqa: PLR0124
-            for name in COLUMNS
-        ]
-    return _rows(columns)
+        return LikenessSeries(np.stack([kept[name].astype(np.float64) for name in COLUMNS], axis=1))

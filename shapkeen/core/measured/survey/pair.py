@@ -29,7 +29,7 @@ from ..model import (
     coding_of,
 )
 from ..pair_pass.engine import Means
-from ..pair_pass.model import FileFindings, SpanFindings
+from ..pair_pass.model import PassFindings, SideFindings
 from ..pair_pass.passes import (
     SAME_PLACE_SAMPLES,
     Pair,
@@ -150,7 +150,7 @@ def _survey_of(
     return PairSurvey(
         pairs=compared.pairs,
         offset=alignment.offset,
-        decoded=alignment.decoded + sum(len(side.numbers) for side in sides),
+        decoded=alignment.decoded + sum(len(side.signatures) for side in sides),
         master_raster=repacked_raster(rasters[0], layout.repacking),
         export_raster=rasters[1],
         master_statistics=wholes[0],
@@ -199,7 +199,7 @@ def _with_painted(
     return Bars(**{side: max(getattr(own, side), count) for side, count in counts.items()})
 
 
-def _astray(found: SpanFindings, place: Registration | None, master: Source) -> tuple[Astray, ...]:
+def _astray(found: PassFindings, place: Registration | None, master: Source) -> tuple[Astray, ...]:
     """Return the registered frames whose picture lies elsewhere, at the size of the others."""
     if place is None or found.master is None:
         return ()
@@ -238,7 +238,7 @@ def _astray(found: SpanFindings, place: Registration | None, master: Source) -> 
     return tuple(table)
 
 
-def _combed(found: SpanFindings) -> float | None:
+def _combed(found: PassFindings) -> float | None:
     """Return by how much more of the export is woven than of the master, where that is whole."""
     return woven_beyond([one.combed for one in found.chosen if one.combed is not None])
 
@@ -257,8 +257,8 @@ def _is_same_place(place: Registration | None, rasters: Sequence[tuple[int, int]
 
 
 def _sides(
-    found: SpanFindings, master: Source, export: Source
-) -> tuple[FileFindings, FileFindings]:
+    found: PassFindings, master: Source, export: Source
+) -> tuple[SideFindings, SideFindings]:
     if found.master is None or found.export is None:
         silent = master if found.master is None else export
         raise undecodable("no frame came out", silent.path)

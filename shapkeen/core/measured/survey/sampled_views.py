@@ -34,7 +34,7 @@ from ..model import (
     StereoFindings,
     StereoMoment,
 )
-from ..pair_pass.model import FileFindings, SpanFindings
+from ..pair_pass.model import PassFindings, SideFindings
 from ..pair_pass.views import SampledView, chosen_views
 from ..sphere.moment import SphereView
 from ..sphere.seam import SeamStep
@@ -42,7 +42,7 @@ from ..stereo.sync import frames_late
 
 
 def find_stereo(
-    found: SpanFindings, layout: StereoLayout, readings: tuple[Reading, Reading], frames: FrameMap
+    found: PassFindings, layout: StereoLayout, readings: tuple[Reading, Reading], frames: FrameMap
 ) -> StereoFindings | None:
     """Return what all moments say of two eyes; None where none are meant, nor seen.
 
@@ -90,13 +90,13 @@ def _as_mastered(
 
 
 def _late(
-    found: SpanFindings, layout: StereoLayout, frames: FrameMap, *, left_first: bool
+    found: PassFindings, layout: StereoLayout, frames: FrameMap, *, left_first: bool
 ) -> tuple[int | None, int | None]:
     """Return by how many frames left and right eye are behind, by all frames or by the opening."""
     way = layout.repacking.ways[1]
     if found.master is None or found.export is None or way not in (SIDE_BY_SIDE, TOP_BOTTOM):
         return None, None
-    sides = [(side.numbers, side.signatures) for side in (found.master, found.export)]
+    sides = (found.master.signatures, found.export.signatures)
     late = [frames_late(sides[0], sides[1], frames, way, cell) for cell in (0, 1)]
     if layout.late:
         late = [by if by is not None else told for by, told in zip(late, layout.late, strict=True)]
@@ -115,7 +115,7 @@ def _by_correspondences(signs: Sequence[Correspondences], otherwise: str | None)
 
 
 def find_sphere(
-    found: SpanFindings, layout: StereoLayout, readings: Sequence[Reading]
+    found: PassFindings, layout: StereoLayout, readings: Sequence[Reading]
 ) -> SphereFindings | None:
     """Return what all moments say of a sphere; None where none is meant, nor seen."""
     if not (layout.sphere or any(reading.projection in ROUND for reading in readings)):
@@ -154,7 +154,7 @@ def _opened(step: SeamStep | None) -> float:
 
 
 def _kind(
-    signs: Sequence[SphereSigns], reading: Reading, packed: Packed, file: FileFindings | None
+    signs: Sequence[SphereSigns], reading: Reading, packed: Packed, file: SideFindings | None
 ) -> str | None:
     if reading.projection == HALF or file is None:
         return kind_of(middle_of(signs), HALF_SHAPE)  # meant to be one, however it is stretched
@@ -188,11 +188,11 @@ def _level(sampled_views: Sequence[SphereView], side: int) -> Horizon | None:
     return Horizon(pitch=round(pitch, 2), roll=round(roll, 2), clear=round(clear, 2))
 
 
-def _sampled_views(found: SpanFindings, export: Reading) -> tuple[SampledView, ...]:
+def _sampled_views(found: PassFindings, export: Reading) -> tuple[SampledView, ...]:
     if found.export is None:
         return ()
     each = max(round(float(export.rate)), 1)
-    return chosen_views(found.sampled_views, found.export.numbers, found.export.signatures, each)
+    return chosen_views(found.sampled_views, found.export.signatures, each)
 
 
 def _middle(values: Sequence[float | None]) -> float | None:

@@ -1,35 +1,43 @@
 """The likeness of every frame in short, and thinned for drawing."""
 
-from collections.abc import Sequence
 from dataclasses import replace
 
-from ..model import FrameLikeness, LikenessSummary, PairSurvey
+import numpy as np
+
+from ..model import LikenessSeries, LikenessSummary, PairSurvey
+from ..model.likeness import Table
 
 MOST_DRAWN = 4000
 """Rows that are kept for drawing: a screen has no more columns."""
 
 
-def summary_of(series: Sequence[FrameLikeness]) -> LikenessSummary | None:
+def summary_of(series: LikenessSeries) -> LikenessSummary | None:
     """Return a series in short; None for an empty one."""
-    if not series:
+    if not len(series):
         return None
-    worst = min(series, key=lambda row: row.ssim)
-    seen = [row.delta_e for row in series if row.delta_e is not None]
-    places = [row.delta_e_worst for row in series if row.delta_e_worst is not None]
+    ssim, psnr = series.column("ssim"), series.column("psnr")
+    worst = int(ssim.argmin())
+    seen, places = (_known(series, name) for name in ("delta_e", "delta_e_worst"))
     return LikenessSummary(
         frames=len(series),
-        ssim_mean=sum(row.ssim for row in series) / len(series),
-        psnr_mean=sum(row.psnr for row in series) / len(series),
-        ssim_worst=worst.ssim,
-        worst_frame=worst.export_frame,
-        delta_e=sum(seen) / len(seen) if seen else None,
-        delta_e_worst=max(places) if places else None,
+        ssim_mean=float(ssim.mean()),
+        psnr_mean=float(psnr.mean()),
+        ssim_worst=float(ssim[worst]),
+        worst_frame=series[worst].export_frame,
+        delta_e=float(seen.mean()) if len(seen) else None,
+        delta_e_worst=float(places.max()) if len(places) else None,
     )
 
 
-def unlikeness(row: FrameLikeness) -> float:
-    """Return by how much a frame differs: in ΔE, or where colours are not known, by SSIM."""
-    return row.delta_e if row.delta_e is not None else 1 - row.ssim
+def _known(series: LikenessSeries, name: str) -> Table:
+    column = series.column(name)
+    return column[~np.isnan(column)]
+
+
+def unlikeness(series: LikenessSeries) -> Table:
+    """Return by how much each frame differs (n,): in ΔE, or by SSIM where colours are unknown."""
+    seen = series.column("delta_e")
+    return np.where(np.isnan(seen), 1 - series.column("ssim"), seen)
 
 
 def thinned_for_drawing(survey: PairSurvey, most: int = MOST_DRAWN) -> PairSurvey:
@@ -42,12 +50,9 @@ def thinned_for_drawing(survey: PairSurvey, most: int = MOST_DRAWN) -> PairSurve
     if len(series) <= most:
         return survey
     step = -(-2 * len(series) // most)
-    rows: list[FrameLikeness] = []
+    off = unlikeness(series)
+    rows: list[int] = []
     for start in range(0, len(series), step):
-        stretch = series[start : start + step]
-        ends = {
-            min(stretch, key=unlikeness).export_frame,
-            max(stretch, key=unlikeness).export_frame,
-        }
-        rows += [row for row in stretch if row.export_frame in ends]
-    return replace(survey, series=tuple(rows), series_step=step)
+        stretch = off[start : start + step]
+        rows += sorted({start + int(stretch.argmin()), start + int(stretch.argmax())})
+    return replace(survey, series=LikenessSeries(series.table[rows]), series_step=step)

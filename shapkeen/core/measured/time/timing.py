@@ -6,6 +6,7 @@ a band round the mapping that was assumed. A passage without motion fits any ali
 as still, and nothing is said to be missing in it.
 """
 
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
@@ -15,7 +16,8 @@ import numpy.typing as npt
 from ..alignment.signature import SignatureSeries
 from ..alignment.time.anchors import anchored_offset
 from ..alignment.time.frame_map import FrameMap
-from ..decoded.loops import align_costs
+from ..alignment.time.rows import blocks, motions
+from ..decoded.loops import align_costs, cheapest_places
 from ..model import TimeEvent, TimeFindings
 
 BAND = 40
@@ -36,7 +38,10 @@ FOREIGN_NOISES, FOREIGN = 60.0, 0.25
 """Squared distance from which a frame is none of the master's: unrelated pictures are 1 apart."""
 BLEND_LOW, BLEND_HIGH = 0.15, 0.85
 MOST_PLACES = 600
-Signatures = npt.NDArray[np.float32]
+STRETCH = 64
+"""Rows of the export whose distances are made at a time: few, since all are held against the same
+part of the master."""
+Row = npt.NDArray[np.float64]
 Numbers = npt.NDArray[np.int64]
 
 
@@ -61,24 +66,52 @@ def find_timing(master: SignatureSeries, export: SignatureSeries, frames: FrameM
 
     frames: the mapping that was assumed when the files were read.
     """
-    if min(len(master.numbers), len(export.numbers)) < LEAST_FRAMES:
+    if min(len(master), len(export)) < LEAST_FRAMES:
         return None
-    ours, theirs = _signatures(master.signatures), _signatures(export.signatures)
-    if not np.abs(theirs).max(initial=0) > 0 or not np.abs(ours).max(initial=0) > 0:
+    ours, theirs = _Rows(master), _Rows(export)
+    if not ours.tell_something() or not theirs.tell_something():
         return None
     assumed = np.array([frames.master(int(n)) for n in export.numbers], np.int64)
     assumed += _far_off(ours, theirs, frames)
     rows = _rows(master.numbers, assumed)
     path, noise = _aligned(ours, theirs, rows)
     # What coding does to every frame alike says nothing of time; without it, motion stands out.
-    theirs = theirs - _bias(ours, theirs, path)
+    theirs = _Rows(export, _bias(ours, theirs, path))
     path, noise = _aligned(ours, theirs, rows)
     numbers, even = (master.numbers, export.numbers), frames.ratio == 1
     found = _told(numbers, (ours, theirs), path, noise, even=even)
     return Timed(found, _mapped(numbers, path, frames)) if found else None
 
 
-def _far_off(ours: Signatures, theirs: Signatures, frames: FrameMap) -> int:
+@dataclass(frozen=True, slots=True)
+class _Rows:
+    """A file's signatures as rows of unit length, free of brightness and contrast, less a bias.
+
+    A row of an even picture is 0.
+    """
+
+    series: SignatureSeries
+    bias: Row | None = None
+
+    def __len__(self) -> int:
+        return len(self.series)
+
+    def rows(self, wanted: Numbers) -> Row:
+        """Return some of them (k, 576), by their places from 0."""
+        found = self.series.rows(wanted)
+        flat = found.reshape(len(found), -1).astype(np.float64)
+        flat -= flat.mean(axis=1, keepdims=True)
+        deviation = flat.std(axis=1, keepdims=True)
+        unit = np.where(deviation > 0.5, flat / np.maximum(deviation, 1e-9), 0.0)
+        unit /= np.sqrt(flat.shape[1])
+        return unit if self.bias is None else unit - self.bias
+
+    def tell_something(self) -> bool:
+        """Return whether any picture is not even."""
+        return any(bool(block.any()) for _, block in blocks(self))
+
+
+def _far_off(ours: _Rows, theirs: _Rows, frames: FrameMap) -> int:
     """Return by how many frames the assumed mapping is off, where that is beyond the band."""
     if frames.ratio != 1 or frames.jumps:
         return 0
@@ -101,24 +134,30 @@ def _mapped(numbers: tuple[Numbers, Numbers], path: _Path, frames: FrameMap) -> 
     return replace(frames, jumps=tuple(jumps))
 
 
-def _signatures(signatures: Signatures) -> Signatures:
-    """Return rows of unit length, free of brightness and contrast; 0 for an even picture."""
-    flat = signatures.reshape(len(signatures), -1).astype(np.float64)
-    flat -= flat.mean(axis=1, keepdims=True)
-    deviation = flat.std(axis=1, keepdims=True)
-    unit = np.where(deviation > 0.5, flat / np.maximum(deviation, 1e-9), 0.0)
-    return np.asarray(unit / np.sqrt(flat.shape[1]), np.float32)
+def _tables(ours: _Rows, theirs: _Rows, rows: Numbers) -> Iterator[tuple[int, Row]]:
+    """Yield blocks of squared distances (export row, place in the band); 9 outside the master."""
+    band = np.arange(-BAND, BAND + 1)
+    for first, end in _stretches(rows):
+        wanted = rows[first:end, None] + band
+        inside = (wanted >= 0) & (wanted < len(ours))
+        table = np.full(wanted.shape, 9.0)
+        if inside.any():
+            begin, last = int(wanted[inside].min()), int(wanted[inside].max())
+            there, here = ours.rows(np.arange(begin, last + 1)), theirs.rows(np.arange(first, end))
+            away = (here**2).sum(axis=1)[:, None] + (there**2).sum(axis=1) - 2 * (here @ there.T)
+            places = np.clip(wanted - begin, 0, last - begin)
+            found = np.maximum(np.take_along_axis(away, places, axis=1), 0.0)
+            table = np.where(inside, found, table)
+        yield first, table
 
 
-def _distances(ours: Signatures, theirs: Signatures, rows: Numbers) -> npt.NDArray[np.float64]:
-    """Return squared distances (export row, place in the band); 9 outside the master."""
-    table = np.full((len(theirs), 2 * BAND + 1), 9.0)
-    for i, row in enumerate(rows):
-        first, end = max(int(row) - BAND, 0), min(int(row) + BAND + 1, len(ours))
-        if first < end:
-            away = ours[first:end].astype(np.float64) - theirs[i]
-            table[i, first - int(row) + BAND : end - int(row) + BAND] = (away**2).sum(axis=1)
-    return table
+def _stretches(rows: Numbers) -> Iterator[tuple[int, int]]:
+    """Yield stretches of the export whose places in the master lie near each other."""
+    first = 0
+    for end in range(1, len(rows) + 1):
+        if end == len(rows) or end - first == STRETCH or abs(rows[end] - rows[end - 1]) > STRETCH:
+            yield first, end
+            first = end
 
 
 def _rows(numbers: Numbers, assumed: Numbers) -> Numbers:
@@ -128,27 +167,48 @@ def _rows(numbers: Numbers, assumed: Numbers) -> Numbers:
     return np.where(assumed < numbers[0], assumed - numbers[0], rows)
 
 
-def _bias(ours: Signatures, theirs: Signatures, path: _Path) -> Signatures:
-    """Return the middle of what lies between matched frames."""
+def _bias(ours: _Rows, theirs: _Rows, path: _Path) -> Row | None:
+    """Return the middle of what lies between matched frames; None where too few are."""
     matched = np.flatnonzero((path.rows >= 0) & (path.distances < FOREIGN))
     matched = matched[:: -(-len(matched) // MOST_PLACES)] if len(matched) else matched
     if len(matched) < LEAST_FRAMES:
-        return np.zeros_like(theirs[:1])
-    return np.asarray(np.median(theirs[matched] - ours[path.rows[matched]], axis=0), np.float32)
+        return None
+    away = theirs.rows(matched) - ours.rows(path.rows[matched])
+    return np.asarray(np.median(away, axis=0))
 
 
-def _aligned(ours: Signatures, theirs: Signatures, rows: Numbers) -> tuple[_Path, float]:
+def _aligned(ours: _Rows, theirs: _Rows, rows: Numbers) -> tuple[_Path, float]:
     """Return the cheapest way through the band, and the noise: a frame's distance from its own.
 
-    Each step costs its distance, a jump more.
+    Each step costs its distance, a jump more. Distances are made twice, since of a film they would
+    not fit into memory.
     """
-    table = _distances(ours, theirs, rows)
-    noise = max(float(np.median(table.min(axis=1))), LEAST_MOTION)
-    places = align_costs(table, rows, PENALTY_NOISES * noise)
-    found = rows + places - BAND
-    outside = (found < 0) | (found >= len(ours))
-    distances = table[np.arange(len(table)), places]
-    return _Path(np.where(outside, -1, found), distances), noise
+    nearest = np.concatenate([table.min(axis=1) for _, table in _tables(ours, theirs, rows)])
+    noise = max(float(np.median(nearest)), LEAST_MOTION)
+    found = rows + _cheapest(ours, theirs, rows, PENALTY_NOISES * noise) - BAND
+    matched = np.where((found < 0) | (found >= len(ours)), -1, found)
+    return _Path(matched, _along(ours, theirs, matched)), noise
+
+
+def _cheapest(ours: _Rows, theirs: _Rows, rows: Numbers, penalty: float) -> Numbers:
+    """Return the place in the band of each export row on the cheapest way."""
+    cost = np.zeros(2 * BAND + 1)
+    came = np.zeros((len(rows), 2 * BAND + 1), np.uint8)
+    for first, table in _tables(ours, theirs, rows):
+        here = slice(first, first + len(table))
+        align_costs(table, np.diff(rows[max(first - 1, 0) : here.stop]), penalty, cost, came[here])
+    return np.asarray(cheapest_places(cost, came), np.int64)
+
+
+def _along(ours: _Rows, theirs: _Rows, matched: Numbers) -> Row:
+    """Return the squared distance of each row of the export from its own; 9 without one."""
+    found = np.full(len(matched), 9.0)
+    for begin, here in blocks(theirs):
+        rows = matched[begin : begin + len(here)]
+        there = ours.rows(np.maximum(rows, 0))
+        away = ((here - there) ** 2).sum(axis=1)
+        found[begin : begin + len(here)] = np.where(rows < 0, 9.0, away)
+    return found
 
 
 @dataclass(frozen=True, slots=True)
@@ -165,14 +225,10 @@ class _Series:
     own: npt.NDArray[np.float64]
 
 
-def _series(ours: Signatures, theirs: Signatures, path: _Path, noise: float) -> _Series:
+def _series(ours: _Rows, theirs: _Rows, path: _Path, noise: float) -> _Series:
     rows = path.rows
     good = (rows >= 0) & (path.distances < max(FOREIGN_NOISES * noise, FOREIGN))
-    there = ours[np.maximum(rows, 0)].astype(np.float64)
-    before = ours[np.maximum(rows - 1, 0)].astype(np.float64)
-    moved = ((there - before) ** 2).sum(axis=1)
-    own = np.zeros(len(theirs))
-    own[1:] = (np.diff(theirs.astype(np.float64), axis=0) ** 2).sum(axis=1)
+    moved, own = motions(ours)[np.maximum(rows, 0)], motions(theirs)
     return _Series(rows, good & ~_beyond(rows, own, len(ours), noise), moved, own)
 
 
@@ -196,7 +252,7 @@ def _beyond(
 
 def _told(
     numbers: tuple[Numbers, Numbers],
-    signatures: tuple[Signatures, Signatures],
+    signatures: tuple[_Rows, _Rows],
     path: _Path,
     noise: float,
     *,
@@ -282,25 +338,26 @@ def _without_made_up(
 
 def _blended(
     numbers: Numbers,
-    signatures: tuple[Signatures, Signatures],
+    signatures: tuple[_Rows, _Rows],
     series: _Series,
     path: _Path,
     noise: float,
 ) -> tuple[int, ...]:
     """Return the export's frames that two neighbours of the master mixed explain far better."""
-    ours, theirs = (signatures.astype(np.float64) for signatures in signatures)
+    ours, theirs = signatures
     found = []
     for i in np.flatnonzero(series.good & (path.distances > BLEND_NOISES * noise)):
         row = int(series.rows[i])
-        for other in (row - 1, row + 1):
-            if not 0 <= other < len(ours):
-                continue
-            way = ours[other] - ours[row]
+        near = [other for other in (row - 1, row + 1) if 0 <= other < len(ours)]
+        mine, *others = ours.rows(np.array([row, *near]))
+        away = theirs.rows(np.array([i]))[0] - mine
+        for other in others:
+            way = other - mine
             length = float(way @ way)
             if length < BLEND_NOISES * noise:
                 continue
-            share = float((theirs[i] - ours[row]) @ way) / length
-            left = float(((theirs[i] - ours[row] - share * way) ** 2).sum())
+            share = float(away @ way) / length
+            left = float(((away - share * way) ** 2).sum())
             if BLEND_LOW < share < BLEND_HIGH and left < path.distances[i] / 3:
                 found.append(int(numbers[i]))
                 break

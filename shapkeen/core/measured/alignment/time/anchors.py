@@ -18,6 +18,7 @@ from ...decoded.grid import Rect
 from ...model import Source
 from ...spans.cutting import key_times
 from .pairing import Signature, signature, thinned
+from .rows import HeldRows, Rows, RowsByBlock, blocks, motions
 
 STRETCH = 12
 ANCHORS = 9
@@ -34,19 +35,21 @@ after hours of decoding."""
 MOST_KEYS, FEWEST_KEYS, LEAST_ALIKE, ALIKE_KEYS = (240, 12), (20, 6), 2, 0.85
 """How many key pictures of master and export are looked at first, and how many of the export's must
 find one that is alike: unrelated photographs correlate by 0.81 at most, by 0.7 in nine of ten."""
-Rows = npt.NDArray[np.float32]
 
 
-def anchored_offset(master: Rows, export: Rows, assumed: int | None = None) -> int | None:
+def anchored_offset(
+    master: RowsByBlock, export: RowsByBlock, assumed: int | None = None
+) -> int | None:
     """Return how many frames later in the master the export begins; None where nobody can tell.
 
-    master, export: a row for each frame, of unit length and free of brightness and contrast.
     assumed: kept to by stretches that fit there as well as anywhere: loops fit in several places.
     """
+    firsts = _moving(export)
+    if not firsts or len(master) < STRETCH:
+        return None
     votes: Counter[int] = Counter()
-    for first in _moving(export):
-        expected = None if assumed is None else first + assumed
-        place = _place(master, export[first : first + STRETCH], expected)
+    for first, scores in zip(firsts, _scores(master, export, firsts), strict=True):
+        place = _place(scores, None if assumed is None else first + assumed)
         if place is not None:
             votes[place - first] += 1
     if not votes:
@@ -55,30 +58,37 @@ def anchored_offset(master: Rows, export: Rows, assumed: int | None = None) -> i
     return offset if agreeing >= LEAST_AGREEING and 2 * agreeing > votes.total() else None
 
 
-def _moving(export: Rows) -> list[int]:
+def _moving(export: RowsByBlock) -> list[int]:
     """Return where the stretches begin in which most moves, one of each part of the whole."""
     last = len(export) - STRETCH
     if last < 1:
         return []
-    motion = np.zeros(len(export))
-    motion[1:] = (np.diff(export.astype(np.float64), axis=0) ** 2).sum(axis=1)
-    sums = np.convolve(motion, np.ones(STRETCH), "valid")
+    sums = np.convolve(motions(export), np.ones(STRETCH), "valid")
     parts = np.array_split(np.arange(last + 1), min(ANCHORS, last + 1))
     firsts = [int(part[np.argmax(sums[part])]) for part in parts]
     return [first for first in firsts if sums[first] > LEAST_MOTION * STRETCH]
 
 
-def _place(master: Rows, stretch: Rows, expected: int | None) -> int | None:
+def _scores(
+    master: RowsByBlock, export: RowsByBlock, firsts: Sequence[int]
+) -> npt.NDArray[np.float64]:
+    """Return how like each stretch is to every place of the master: the sum over its rows."""
+    stretches = np.stack([export.rows(np.arange(f, f + STRETCH)) for f in firsts])
+    scores = np.zeros((len(firsts), len(master) - STRETCH + 1))
+    for begin, block in blocks(master, overlap=STRETCH - 1):
+        table = stretches @ block.T  # (stretch, row of it, row of the master)
+        count = len(block) - STRETCH + 1
+        if count < 1:
+            continue
+        parts = [table[:, row, row : row + count] for row in range(STRETCH)]
+        scores[:, begin : begin + count] = np.sum(parts, axis=0)
+    return scores
+
+
+def _place(scores: npt.NDArray[np.float64], expected: int | None) -> int | None:
     """Return the place of the master that is most like a stretch; None where none is."""
-    count = len(master) - STRETCH + 1
-    if count < 1:
-        return None
-    table = stretch @ master.T
-    scores = np.zeros(count)
-    for row in range(STRETCH):
-        scores += table[row, row : row + count]
     best = int(np.argmax(scores))
-    if expected is not None and 0 <= expected < count:
+    if expected is not None and 0 <= expected < len(scores):
         best = expected if scores[best] - scores[expected] < AS_LIKE * STRETCH else best
     return best if scores[best] > LEAST_LIKENESS * STRETCH else None
 
@@ -93,7 +103,7 @@ def far_offset(master: Source, export: Source) -> int | None:
         return None
     sources = zip((master, export), SEARCHED_S, strict=True)
     rows = [_rows(_signatures(source, seconds)) for source, seconds in sources]
-    return anchored_offset(rows[0], rows[1])
+    return anchored_offset(HeldRows(rows[0]), HeldRows(rows[1]))
 
 
 def _may_share(master: Source, export: Source) -> bool:
