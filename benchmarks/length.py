@@ -114,7 +114,7 @@ class Watched:
     def __init__(self, *words: str) -> None:
         """Start it."""
         command = [sys.executable, "-W", "ignore", "-m", "benchmarks.length", "survey", *words]
-        self.process = subprocess.Popen(command, stdout=subprocess.PIPE, text=True)
+        self.process = subprocess.Popen(command, stdout=subprocess.PIPE, text=True)  # noqa: S603
         self.most = self.all = 0
         threading.Thread(target=self._look, daemon=True).start()
 

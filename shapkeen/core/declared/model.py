@@ -18,10 +18,14 @@ TraitValue: TypeAlias = Union[  # noqa: UP007
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Said:
-    """One trait as one witness states it, with the exact place in the file."""
+    """One trait as one witness states it, with the exact place in the file.
+
+    also: what the same field means by another published text, where two are in use.
+    """
 
     value: TraitValue
     where: str
+    also: TraitValue | None = None
 
 
 Witness: TypeAlias = Mapping[str, Said]

@@ -4,9 +4,9 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from ..colour.codepoints import UNSPECIFIED, mean_the_same
-from ..declared import Declaration, Said, TraitValue, Witness
+from ..declared import Declaration, TraitValue, Witness
 from ..measured import PairSurvey
-from ..promised import Promise, Promised, stated_by
+from ..promised import Promise, Promised, meant_by, stated_by
 from . import tolerances
 from .conversion import FoundAct, found_conversion
 from .equivalence import equivalent
@@ -50,10 +50,8 @@ class Evidence:
 
     def stated(self, trait: str) -> tuple[TraitValue | None, TraitValue | None]:
         """Return what the export's wrapper and stream say, None where silent or unspecified."""
-        return (
-            specified(self.export.wrapper, trait),
-            specified(self.export.stream, trait),
-        )
+        wrapper, stream = self.export.wrapper, self.export.stream
+        return specified(wrapper, trait, stream), specified(stream, trait, wrapper)
 
     def spoken(self, trait: str) -> list[TraitValue]:
         """Return the values that the export's witnesses state."""
@@ -65,9 +63,9 @@ class Evidence:
         return wrapper is not None and stream is not None and not equivalent(trait, wrapper, stream)
 
 
-def specified(witness: Witness, trait: str) -> TraitValue | None:
-    """Return a witness's word on a trait; "unspecified" counts as silence."""
-    said: Said | None = witness.get(trait)
+def specified(witness: Witness, trait: str, other: Witness | None = None) -> TraitValue | None:
+    """Return a witness's word on a trait, beside the other's; "unspecified" counts as silence."""
+    said = meant_by(witness, trait, other or {})
     if said is None or (trait in COLOUR_CODES and said.value == UNSPECIFIED):
         return None
     return said.value

@@ -71,7 +71,8 @@ def _found(setting: Setting, came: Came) -> Found:
 def _trait(setting: Setting, came: Came) -> Found:
     """Return what both witnesses say; where they differ, players choose differently."""
     trait = trait_by_name(setting.fact)
-    said = [specified(w, setting.fact) for w in (came.export.stream, came.export.wrapper)]
+    stream, wrapper = came.export.stream, came.export.wrapper
+    said = [specified(stream, setting.fact, wrapper), specified(wrapper, setting.fact, stream)]
     spoken = [value for value in said if value is not None]
     if trait is None or not spoken:
         return _silence(setting)

@@ -12,7 +12,7 @@ from .master import (
     promise_shown,
 )
 from .model import Promise, Promised
-from .stated import is_unspecified, stated_by
+from .stated import is_unspecified, meant_by, stated_by
 from .traits import CARRIAGE, COLOUR, FAMILIES, LIGHT, TRAITS, Trait, trait_by_name
 from .words import promise_words
 
@@ -30,6 +30,7 @@ __all__ = [
     "Promised",
     "Trait",
     "is_unspecified",
+    "meant_by",
     "promise_beside",
     "promise_digest",
     "promise_from_json",

@@ -1,9 +1,10 @@
 """What a file states of a trait, and which witness is to be believed."""
 
 from collections.abc import Mapping
+from dataclasses import replace
 
 from ..colour.codepoints import UNSPECIFIED
-from ..declared import Declaration, Said, TraitValue
+from ..declared import Declaration, Said, TraitValue, Witness
 
 # What the coded picture is, the stream knows best; how it is to be shown, the wrapper says.
 STREAM_FIRST = frozenset(
@@ -16,17 +17,25 @@ def stated_by(declaration: Declaration, trait: str) -> tuple[str, Said] | None:
 
     "Unspecified" (code point 2) and an unknown light level (0, 0) count as silence.
     """
-    order: list[tuple[str, Mapping[str, Said]]] = [
-        ("stream", declaration.stream),
-        ("wrapper", declaration.wrapper),
-    ]
-    if trait not in STREAM_FIRST:
-        order.reverse()
-    for name, witness in order:
-        said = witness.get(trait)
+    witnesses = {"stream": declaration.stream, "wrapper": declaration.wrapper}
+    order = list(witnesses) if trait in STREAM_FIRST else list(witnesses)[::-1]
+    for name in order:
+        other = "wrapper" if name == "stream" else "stream"
+        said = meant_by(witnesses[name], trait, witnesses[other])
         if said is not None and not is_unspecified(trait, said.value):
             return name, said
     return None
+
+
+def meant_by(witness: Witness, trait: str, other: Witness) -> Said | None:
+    """Return what a file's witness says of a trait; None where it is silent.
+
+    A field that two published texts read apart means what the file's other witness says, if either.
+    """
+    said, there = witness.get(trait), other.get(trait)
+    if said is None or said.also is None or there is None or there.value != said.also:
+        return said
+    return replace(said, value=said.also)
 
 
 def is_unspecified(trait: str, value: TraitValue) -> bool:

@@ -69,11 +69,11 @@ class SampleEntry(unittest.TestCase):
         self.assertEqual(found["h_offset"], (-3, 2))
 
     def test_field_orders(self) -> None:
-        # boxes.md: 1 and 9 top first, 6 and 14 bottom first
+        # QuickTime File Format, field handling: 9 and 14 store one field first and show the other
         for raw, scan in (
             ((1, 0), "progressive"),
-            ((2, 9), "top-first"),
-            ((2, 14), "bottom-first"),
+            ((2, 9), "bottom-first"),
+            ((2, 14), "top-first"),
             ((2, 1), "top-first"),
             ((2, 6), "bottom-first"),
             ((2, 0), "interlaced"),

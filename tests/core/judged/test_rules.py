@@ -6,8 +6,10 @@ The rules: docs/contract.md "what survived" and its fine points, docs/checks.md 
 import unittest
 from dataclasses import replace
 
+from shapkeen.core.declared import Said
 from shapkeen.core.judged.survival import judge_survival
 from shapkeen.core.measured import Bars, DepthUse, TimeEvent
+from shapkeen.core.promised import stated_by
 from tests.builders.evidence import (
     CODES,
     LIGHT,
@@ -491,6 +493,16 @@ class Shape(unittest.TestCase):
         self.assertEqual(verdicts(evidence(export=silent, difference=blurred))["scan"], "kept")
         woven = declaration(stream={"scan": "top-first"})
         self.assertEqual(verdicts(evidence(export=woven))["scan"], "lost")
+
+    def test_a_field_order_that_two_texts_read_apart_is_no_contradiction(self) -> None:
+        # fiel 9: the QuickTime File Format's bottom field first is RFC 9559's top field first
+        woven = declaration(both={"scan": "top-first"})
+        either = Said(value="bottom-first", where="fiel", also="top-first")
+        read = replace(woven, wrapper=woven.wrapper | {"scan": either})
+        self.assertEqual(stated_by(read, "scan")[1].value, "top-first")
+        self.assertEqual(verdicts(evidence(master=woven, export=read))["scan"], "kept")
+        other = replace(read, stream=read.stream | {"scan": Said(value="progressive", where="")})
+        self.assertEqual(stated_by(other, "scan")[1].value, "bottom-first")
 
     def test_wish_is_bent_at_most(self) -> None:
         small = declaration(both={"raster": (1280, 720)})

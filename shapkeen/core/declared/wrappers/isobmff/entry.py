@@ -23,12 +23,15 @@ from .boxes import Box
 from .spherical import read_st3d, read_sv3d
 from .vexu import read_vexu
 
-Stated: TypeAlias = Iterator[tuple[str, TraitValue] | Notice]
+Stated: TypeAlias = Iterator[tuple[str, TraitValue] | tuple[str, TraitValue, TraitValue] | Notice]
+"""A trait and its value; and its other value, where two published texts read the field apart."""
 
 # 9 and 14 are glossed the other way in the QuickTime text; files in the wild and RFC 9559
 # agree on: 1 and 9 top field first, 6 and 14 bottom field first.
-FIELD_ORDERS = {0: "interlaced", 1: "top-first", 9: "top-first", 6: "bottom-first"}
-FIELD_ORDERS[14] = "bottom-first"
+FIELD_ORDERS = {0: "interlaced", 1: "top-first", 6: "bottom-first"}
+WOVEN_ORDERS = {9: ("bottom-first", "top-first"), 14: ("top-first", "bottom-first")}
+"""The field that is shown first by the QuickTime File Format: the one that is not stored first; and
+by RFC 9559, as the FFmpeg libraries write it."""
 
 
 def read_colr(box: Box) -> Stated:
@@ -76,6 +79,8 @@ def read_fiel(box: Box) -> Stated:
     stated = layouts.FIEL.read(box.bytes(2))
     if stated["fields"] == 1:
         yield "scan", "progressive"
+    elif stated["detail"] in WOVEN_ORDERS and stated["fields"] == 2:
+        yield "scan", *WOVEN_ORDERS[stated["detail"]]
     elif stated["fields"] == 2:
         yield "scan", FIELD_ORDERS.get(stated["detail"], "interlaced")
 
@@ -144,7 +149,7 @@ def read_entry(children: list[Box]) -> tuple[dict[str, Said], list[Notice]]:
 
 
 def _take(
-    stated: list[tuple[str, TraitValue] | Notice],
+    stated: list[tuple[str, TraitValue] | tuple[str, TraitValue, TraitValue] | Notice],
     path: str,
     said: dict[str, Said],
     notices: list[Notice],
@@ -153,8 +158,8 @@ def _take(
         if isinstance(item, Notice):
             notices.append(item)
             continue
-        trait, value = item
+        trait, value, *others = item
         if trait in said and said[trait].value != value:
             text = f"A second box states another {trait}; the first one stands."
             notices.append(Notice("repeated-box", text, path))
-        said.setdefault(trait, Said(value=value, where=path))
+        said.setdefault(trait, Said(value=value, where=path, also=others[0] if others else None))
