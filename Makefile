@@ -70,9 +70,11 @@ rates: .venv/ok  ## acts on spheres and eyes through the encoder: named rightly,
 reliability: .venv/ok  ## of the causes that are named, how many are right, on pictures that nothing was tuned on
 	@$(PY) -W ignore -m tests.reliability
 
-acts: .venv/ok tools  ## acts on light, colour and fine structure: every one on every photograph
+acts: .venv/ok tools  ## acts that the tests share out over the photographs: every one on each
 	@SHAPKEEN_EVERY_CASE=1 $(PY) -W ignore -m unittest \
-	  tests.core.judged.test_conversions tests.core.judged.test_detail_acts
+	  tests.core.judged.test_conversions tests.core.judged.test_detail_acts \
+	  tests.core.judged.test_damage tests.core.judged.test_eyes_acts \
+	  tests.core.measured.test_registration
 
 kinds: .venv/ok  ## kinds of export that are easily taken for another; SIDE=aside: those kept aside
 	@$(PY) -W ignore -m tests.kinds $(SIDE)

@@ -160,6 +160,17 @@ class Compare(unittest.TestCase):
         self.assertIn("cure: ", out)
 
 
+def until_open(pid: int, path: Path) -> None:
+    """Wait until a process has a file open."""
+    ends = time.monotonic() + 60
+    while time.monotonic() < ends:
+        with contextlib.suppress(OSError):
+            if any(one.resolve() == path.resolve() for one in Path(f"/proc/{pid}/fd").iterdir()):
+                return
+        time.sleep(0.05)
+    raise AssertionError(path)
+
+
 class Terminal(unittest.TestCase):
     """What only a real process shows: signals, terminals, full disks."""
 
@@ -196,7 +207,8 @@ class Terminal(unittest.TestCase):
             process = self.start(
                 "compare", long, long, stderr=subprocess.PIPE, stdout=subprocess.PIPE, **more
             )
-            time.sleep(4)
+            until_open(process.pid, Path(long))
+            time.sleep(1)
             process.send_signal(signal.SIGINT)
             out, told = process.communicate(timeout=20)  # a span of it would take longer
             with self.subTest(more):

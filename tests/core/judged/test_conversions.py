@@ -213,7 +213,9 @@ class Photograph:
 
     def test_a_healthy_one_names_nothing(self) -> None:
         # At CRF 16 the damage tests say the same.
-        for kind, coding in (("sdr", SDR), ("hdr", HDR), ("wide", HDR)):
+        for _, (kind, coding) in shared_out(
+            (("sdr", SDR), ("hdr", HDR), ("wide", HDR)), self.share
+        ):
             found = compared(self.photo, kind, coding=coding.with_options(crf="24"))
             verdicts = {v.trait: v.verdict for v in found.survival.verdicts}
             with self.subTest(kind):

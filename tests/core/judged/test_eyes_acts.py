@@ -15,6 +15,7 @@ from shapkeen.core.judged import Comparison
 from shapkeen.core.promised import promise_from_json
 from tests.builders.boxes import flagged
 from tests.builders.comparing import compared as compare_files
+from tests.builders.comparing import shared_out
 from tests.builders.eyes import eyes_frames, packed, shifted
 from tests.builders.media import SDR, coded, resized, write
 
@@ -70,7 +71,7 @@ class EyesActs(unittest.TestCase):
         self.assertEqual(dict(cause.values), {"from": "left-right", "to": "top-bottom"})
 
     def test_exchanged_and_repeated_eyes(self) -> None:
-        for scene in SCENES:
+        for _, scene in shared_out(SCENES, 0):
             frames = eyes_frames(scene)
             swapped = self.named(scene, packed(frames, way="right-left"))
             twice = self.named(scene, packed([(left, left) for left, _ in frames]))
@@ -86,7 +87,7 @@ class EyesActs(unittest.TestCase):
         self.assertEqual(self.named("", swapped, SIDE_BY_SIDE, master).id, "eyes-swapped")
 
     def test_eyes_moved_against_each_other_by_their_values(self) -> None:
-        for scene in SCENES:
+        for _, scene in shared_out(SCENES, 1):
             lower, aside = (packed(shifted(eyes_frames(scene), **by)) for by in (DOWN, RIGHT))
             drop = self.named(scene, lower, only="eye_height")
             slid = self.named(scene, aside, only="convergence")

@@ -1,6 +1,7 @@
 """Registration against known affine warps of photographs (scikit-image's open samples), and against
 scikit-image's own registration; windows of a picture; what must not be guessed."""
 
+import os
 import unittest
 from functools import lru_cache
 
@@ -14,9 +15,10 @@ from shapkeen.core.measured.alignment.place.registration import register
 from shapkeen.core.measured.alignment.place.uncovered import uncovered
 from shapkeen.core.measured.alignment.place.windows import window_place
 from shapkeen.core.measured.decoded.grid import Rect
+from tests.builders.comparing import EVERY
 from tests.builders.media import PHOTOS
 
-WARPS = 200
+WARPS = 200 if os.environ.get(EVERY) else 80
 
 
 @lru_cache

@@ -31,7 +31,7 @@ FLAT_CODES = 6.0
 EVEN_CODES, UNEVEN_SHARE, BAR_LINES = 24.0, 0.03, 2
 """As bars are told from single samples (bars.py); what coding sprinkles over them is left out."""
 LEAST_BAR = 0.008
-CURVE_BINS, THIN = 32, 4
+CURVE_BINS, THIN, STEPS = 32, 4, 4
 Flags = npt.NDArray[np.bool_]
 Sides = tuple[float, float, float, float]
 """Top, bottom, left, right."""
@@ -78,7 +78,10 @@ def _through_middle_curve(expected: Real, delivered: Real) -> Real:
         if members.sum() >= CELL:
             xs.append(float(np.median(some[members])))
             ys.append(float(np.median(others[members])))
-    return np.asarray(np.interp(expected, xs, ys) if xs else expected, np.float32)
+    if not xs:
+        return expected
+    steps = np.interp(np.arange(1024 * STEPS) / STEPS, xs, ys).astype(np.float32)
+    return np.asarray(steps[np.clip(expected * STEPS, 0, len(steps) - 1).astype(np.intp)])
 
 
 def _cells(plane: Real) -> Real:

@@ -167,10 +167,8 @@ def _stepped(master: Real, export: Real, turn: Turn, names: Sequence[str]) -> Fo
         best = FoundTurn(turn, likeness)
         slopes = []
         for name in names:
-            ahead, behind = (
-                _standard(turned(master, _moved(turn, name, by)), weights) for by in (step, -step)
-            )
-            slopes.append(((ahead - behind) / (2 * step)).ravel() * root)
+            ahead = _standard(turned(master, _moved(turn, name, step)), weights)
+            slopes.append(((ahead - here) / step).ravel() * root)
         table = np.stack(slopes).astype(np.float64)
         # By the normal equations: three unknowns, and tens of thousands of samples.
         normal, right = table @ table.T, table @ ((goal - here).ravel() * root)
