@@ -9,7 +9,13 @@ from av.filter import Graph
 from skimage.metrics import peak_signal_noise_ratio
 
 from shapkeen.core.colour.coding import Coding
-from shapkeen.core.measured.decoded.metrics import PEAK_CODES, colour_difference, psnr, ssim
+from shapkeen.core.measured.decoded.metrics import (
+    PEAK_CODES,
+    colour_difference,
+    psnr,
+    quick_likeness,
+    ssim,
+)
 from tests.builders.media import photo_frames
 
 SIZE = (640, 360)
@@ -60,6 +66,10 @@ class Likeness(unittest.TestCase):
         self.assertAlmostEqual(ours, theirs, places=4)
         # the filter weighs 8 × 8 blocks evenly, ours a Gaussian window of 11 × 11
         theirs = by_filter("ssim", "lavfi.ssim.Y", (one, other))
+        # the same windows as theirs; they take a sample's variance, and n - 1 is 63 here
+        quick = quick_likeness(one * 1023 / 255, other * 1023 / 255)
+        self.assertAlmostEqual(quick[0], theirs, delta=0.001)
+        self.assertAlmostEqual(quick[1], psnr(one * 1023 / 255, other * 1023 / 255), delta=0.001)
         self.assertAlmostEqual(ssim(one * 1023 / 255, other * 1023 / 255), theirs, delta=0.006)
 
     def test_a_copy_is_told_as_such(self) -> None:

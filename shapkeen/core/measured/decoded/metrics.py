@@ -9,7 +9,7 @@ from ...colour.coding import SDR_WHITE_NITS, Coding, light_from_signal, signal_f
 from ...colour.difference import delta_e_2000, delta_e_itp, lab_from_xyz
 from ...colour.primaries import between, xyz_from_rgb
 from .grid import Real
-from .loops import mean_ssim
+from .loops import block_ssim, mean_ssim
 
 TOP_CODE = 1023.0
 PEAK_CODES = 876.0
@@ -19,11 +19,16 @@ RIM = 5
 PATCH = 4
 """Differences are seen on 4 × 4 means: of single samples, coding noise would be most of it."""
 REGIONS = 40
+LEAST_SIDE = 8
+"""Samples: what a window of quick_likeness is wide."""
 
 
 def psnr(expected: Real, delivered: Real) -> float:
     """Return the peak signal-to-noise ratio of two luma planes in dB, at most 99."""
-    error = float(np.mean(np.square(expected.astype(np.float64) - delivered)))
+    return _decibels(float(np.mean(np.square(expected.astype(np.float64) - delivered))))
+
+
+def _decibels(error: float) -> float:
     return min(10 * float(np.log10(PEAK_CODES**2 / max(error, 1e-12))), 99.0)
 
 
@@ -42,6 +47,19 @@ def ssim(expected: Real, delivered: Real) -> float:
 
     maps = (smooth(x), smooth(y), smooth(x * x), smooth(y * y), smooth(x * y))
     return float(mean_ssim(*maps, c1, c2, RIM))
+
+
+def quick_likeness(expected: Real, delivered: Real) -> tuple[float, float]:
+    """Return SSIM and PSNR of two planes in 10-bit codes, each sample read once.
+
+    SSIM over windows of 8 × 8, four apart, as Wang et al. 2004 began, of population variance: a
+    tenth of the Gaussian's price. Smaller planes are compared by that.
+    """
+    c1, c2 = (0.01 * TOP_CODE) ** 2, (0.03 * TOP_CODE) ** 2
+    if min(expected.shape) < LEAST_SIDE:
+        return ssim(expected, delivered), psnr(expected, delivered)
+    alike, error = block_ssim(expected, delivered, c1, c2)
+    return float(alike), _decibels(float(error))
 
 
 def light_difference(
