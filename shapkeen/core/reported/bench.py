@@ -69,7 +69,12 @@ class FamilyRows:
 
 def cause_title(cause: Cause) -> str:
     """Return a cause's name as people say it."""
-    return CAUSE_TITLES.get(cause.id, cause.id.replace("-", " "))
+    return title_of(cause.id)
+
+
+def title_of(cause_id: str) -> str:
+    """Return the name of a cause of the contract."""
+    return CAUSE_TITLES.get(cause_id, cause_id.replace("-", " "))
 
 
 @dataclass(frozen=True, slots=True)

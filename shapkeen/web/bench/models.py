@@ -17,9 +17,14 @@ from ...core.judged.form import (
     judgement_from_bytes,
     judgement_to_bytes,
 )
-from ...core.measured import FIRST_LOOK, SURVEY_FORM, WHOLE, PairSurvey
+from ...core.measured import FIRST_LOOK, SURVEY_FORM, WHOLE, AloneFindings, PairSurvey
 from ...core.measured.model import LikenessSeries
-from ...core.measured.survey.form import series_from_bytes, survey_from_bytes, with_drawn
+from ...core.measured.survey.form import (
+    looks_from_bytes,
+    series_from_bytes,
+    survey_from_bytes,
+    with_drawn,
+)
 from ...core.reported.bench import broken_words, tally
 from ..library.models import Attempt, Reel
 
@@ -49,7 +54,8 @@ class Survey(models.Model):
     """All that was measured of one state of a master and one of an export, read in one way.
 
     key: of core.compared.survey_key. stage: as in the contract. frames: pairs compared closely.
-    findings: compressed, without the series, which is in SurveySeries.
+    findings: compressed, without the series, which is in SurveySeries. looks: what master and
+    export show by themselves; empty for a first look.
     """
 
     key = models.CharField(max_length=64, unique=True)
@@ -66,6 +72,7 @@ class Survey(models.Model):
     export_changed_ns = models.BigIntegerField()
     export_declaration = models.BinaryField()
     findings = models.BinaryField()
+    looks = models.BinaryField(default=b"")
     read_s = models.FloatField()
     stage = models.CharField(max_length=12, default=WHOLE)
     made_at = models.DateTimeField(auto_now=True)
@@ -90,6 +97,13 @@ class Survey(models.Model):
     def survey(self) -> PairSurvey:
         """Return what was measured; raises ValueError for another form."""
         return survey_from_bytes(bytes(self.findings))
+
+    def look(self, side: int) -> AloneFindings | None:
+        """Return what master (0) or export (1) shows by itself; None where it was not looked at.
+
+        Raises ValueError for another form.
+        """
+        return looks_from_bytes(bytes(self.looks))[side] if self.looks else None
 
 
 class SurveySeries(models.Model):

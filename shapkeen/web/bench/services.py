@@ -1,12 +1,12 @@
 """Judging attempts: at once where a kept survey suffices, else once it has been measured."""
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from typing import Any
 
 from ...core.compared import judge_survey, survey_key
 from ...core.errors import UsageError
 from ...core.judged import Comparison, read_pair_by
-from ...core.measured import FIRST_LOOK, WHOLE, FileSurvey
+from ...core.measured import FIRST_LOOK, WHOLE, AloneFindings, FileSurvey
 from ...core.promised import promise_from_master
 from ...core.reported.bench import DeclaredStage, declared_stage
 from ...core.reported.declared import declaration_from_object
@@ -132,18 +132,28 @@ def drawn_comparison_of(attempt: Attempt) -> Comparison | None:
     return replace(comparison, survey=series.added_to(comparison.survey))
 
 
-def file_statistics(reel: Reel) -> FileSurvey | None:
-    """Return what every frame of a file shows, where a survey of its present state has it."""
+@dataclass(frozen=True, slots=True)
+class FileShows:
+    """What a file shows: in every frame, and some frames by themselves; None = not measured."""
+
+    whole: FileSurvey | None = None
+    look: AloneFindings | None = None
+
+
+def file_shows(reel: Reel) -> FileShows:
+    """Return what a file shows, where a survey of its present state has it."""
     state = {"export_size": reel.size_bytes, "export_changed_ns": reel.changed_ns}
     as_export = reel.surveys_as_export.filter(**state).order_by("-pk").first()
     state = {"master_size": reel.size_bytes, "master_changed_ns": reel.changed_ns}
     as_master = reel.surveys_as_master.filter(**state).order_by("-pk").first()
     try:
         if as_export is not None:
-            return as_export.survey().export_statistics
-        return as_master.survey().master_statistics if as_master is not None else None
+            return FileShows(as_export.survey().export_statistics, as_export.look(1))
+        if as_master is not None:
+            return FileShows(as_master.survey().master_statistics, as_master.look(0))
     except ValueError:
-        return None
+        pass
+    return FileShows()
 
 
 def frame_pairs(attempt: Attempt) -> list[tuple[int, int]]:

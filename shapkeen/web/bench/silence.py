@@ -13,7 +13,7 @@ from ...core.promised import promise_from_json, promise_words, trait_by_name
 from ...core.reported.declared import declaration_from_object
 from ..library.models import Title
 from ..library.services import answer_for_master
-from .services import file_statistics
+from .services import file_shows
 
 
 class AnswersForm(forms.Form):
@@ -34,7 +34,7 @@ class AnswersForm(forms.Form):
 
 def _question_about(title: Title) -> Question | None:
     declared = declaration_from_object(title.master.declaration)
-    return question_of(declared, file_statistics(title.master))
+    return question_of(declared, file_shows(title.master).whole)
 
 
 def _said_of(title: Title) -> list[tuple[str, str]]:

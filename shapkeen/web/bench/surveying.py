@@ -94,6 +94,7 @@ def _keep(attempt: Attempt, found: dict[str, Any], folder: Path) -> None:
     for delivery in attempt.delivery.title.deliveries.select_related("title__master"):
         delivery.refresh_digest()
     master, export = found["states"]
+    looks = folder / works.LOOKS
     values = {
         "form": SURVEY_FORM,
         "frames": settings.CONF.survey_frames,
@@ -108,6 +109,7 @@ def _keep(attempt: Attempt, found: dict[str, Any], folder: Path) -> None:
         "export_changed_ns": export["changed_ns"],
         "export_declaration": (folder / works.EXPORT).read_bytes(),
         "findings": (folder / works.FINDINGS).read_bytes(),
+        "looks": looks.read_bytes() if looks.exists() else b"",
         "read_s": found["read_s"],
         "stage": found["stage"],
     }

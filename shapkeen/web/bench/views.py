@@ -9,6 +9,7 @@ from django.views.decorators.vary import vary_on_headers
 
 from ...core.errors import CoreError
 from ...core.judged.alone import tell_alone
+from ...core.judged.suspicions import suspicions
 from ...core.measured import FIRST_LOOK
 from ...core.reported.bench import bench_families, cause_lines, row_of
 from ...core.reported.declared import declaration_from_object
@@ -130,10 +131,11 @@ def file(request: HttpRequest, reel_id: int) -> HttpResponse:
     context: dict[str, Any] = {"reel": reel, "attempt": getattr(reel, "attempt", None)}
     try:
         context["sheet"] = read_sheet(reel)
-        statistics = services.file_statistics(reel)
-        if statistics is not None:
-            declared = declaration_from_object(reel.declaration)
-            context |= {"whole": statistics, "statements": tell_alone(statistics, declared)}
+        shown = services.file_shows(reel)
+        declared = declaration_from_object(reel.declaration)
+        context["suspicions"] = suspicions(shown.look, shown.whole, declared)
+        if shown.whole is not None:
+            context |= {"whole": shown.whole, "statements": tell_alone(shown.whole, declared)}
     except CoreError as error:
         context["error"] = error.text
     return render(request, "library/file.html", context)

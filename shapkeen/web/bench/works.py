@@ -4,7 +4,7 @@ from pathlib import Path
 
 from ..work.child import Answer, Report
 
-FINDINGS, DRAWN, SERIES = "findings", "drawn", "series"
+FINDINGS, DRAWN, SERIES, LOOKS = "findings", "drawn", "series", "looks"
 MASTER, EXPORT = "master-declaration", "export-declaration"
 
 
@@ -13,8 +13,14 @@ def survey(request: Answer, report: Report) -> Answer:
     from dataclasses import asdict
 
     from ...core.compared import survey_files
+    from ...core.compared.alone import look_at_file
     from ...core.judged.form import declaration_to_bytes
-    from ...core.measured.survey.form import drawn_to_bytes, series_to_bytes, survey_to_bytes
+    from ...core.measured.survey.form import (
+        drawn_to_bytes,
+        looks_to_bytes,
+        series_to_bytes,
+        survey_to_bytes,
+    )
     from ...core.promised import promise_from_layers
     from ...core.reported.declaration import declaration_object
     from ..work.executors import pool_named
@@ -30,6 +36,9 @@ def survey(request: Answer, report: Report) -> Answer:
         quick=request.get("quick", False),
     )
     goal = Path(request["goal"])
+    if not request.get("quick"):
+        looks = [look_at_file(Path(request[name])).findings for name in ("master", "export")]
+        (goal / LOOKS).write_bytes(looks_to_bytes(looks))
     (goal / FINDINGS).write_bytes(survey_to_bytes(made.survey))
     (goal / DRAWN).write_bytes(drawn_to_bytes(made.survey))
     (goal / SERIES).write_bytes(series_to_bytes(made.survey.series))

@@ -3,6 +3,7 @@
 Code values are on the 10-bit scale throughout ("codes"), whatever the file's depth.
 """
 
+from .alone import AloneFindings, EdgeOfDetail, StepFindings
 from .detail import HEALTHY_TRANSFER, DetailCurve, DetailFindings, DetailFit
 from .eyes import ParallaxUse, StereoFindings, StereoMoment, ViewShift
 from .file import (
@@ -63,6 +64,7 @@ __all__ = [
     "WHOLE",
     "Act",
     "ActFit",
+    "AloneFindings",
     "Astray",
     "Bars",
     "CodeUse",
@@ -73,6 +75,7 @@ __all__ = [
     "DetailFindings",
     "DetailFit",
     "Difference",
+    "EdgeOfDetail",
     "FileSurvey",
     "Fit",
     "FoldFindings",
@@ -99,6 +102,7 @@ __all__ = [
     "SphereFindings",
     "SphereMoment",
     "SphereSigns",
+    "StepFindings",
     "StereoFindings",
     "StereoMoment",
     "TimeEvent",

@@ -4,7 +4,7 @@ Light: imports no decoder, so that pages which only show findings can load one.
 """
 
 import io
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from fractions import Fraction
 from typing import Any, get_args, get_origin
@@ -13,7 +13,7 @@ import cattrs
 import numpy as np
 
 from ... import compressed
-from ..model import SURVEY_FORM, LikenessSeries, PairSurvey
+from ..model import SURVEY_FORM, AloneFindings, LikenessSeries, PairSurvey
 from ..model.likeness import COLUMNS, WHOLE_COLUMNS
 from .series import thinned_for_drawing
 
@@ -60,6 +60,20 @@ def survey_from_bytes(data: bytes) -> PairSurvey:
     if told.get("form") != SURVEY_FORM:
         raise ValueError(f"The kept survey has not form {SURVEY_FORM}: measure again.")
     return _CONVERTER.structure(told["survey"], PairSurvey)
+
+
+def looks_to_bytes(looks: Sequence[AloneFindings]) -> bytes:
+    """Return what files show by themselves."""
+    told = {"form": SURVEY_FORM, "looks": [_CONVERTER.unstructure(look) for look in looks]}
+    return compressed.to_bytes(told)
+
+
+def looks_from_bytes(data: bytes) -> list[AloneFindings]:
+    """Return what files show by themselves; raises ValueError for another form, or damage."""
+    told = compressed.from_bytes(data)
+    if told.get("form") != SURVEY_FORM:
+        raise ValueError(f"The kept looks have not form {SURVEY_FORM}: measure again.")
+    return [_CONVERTER.structure(look, AloneFindings) for look in told["looks"]]
 
 
 def drawn_to_bytes(survey: PairSurvey) -> bytes:

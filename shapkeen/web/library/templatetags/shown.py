@@ -9,6 +9,7 @@ from django.utils.safestring import SafeString, mark_safe
 
 from ....core.geometry.words import ratio_words
 from ....core.remaining import clock_words
+from ....core.reported.bench import title_of
 from ....core.reported.figures.glyph import verdict_glyph
 
 register = template.Library()
@@ -53,6 +54,12 @@ def moment(nanoseconds: int) -> str:
 def ratio(value: float) -> str:
     """Return a ratio or rate with three decimals at most."""
     return ratio_words(value)
+
+
+@register.filter
+def cause_words(cause_id: str) -> str:
+    """Return a cause's name as people say it."""
+    return title_of(cause_id)
 
 
 @register.filter

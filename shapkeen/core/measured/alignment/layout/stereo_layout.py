@@ -96,7 +96,7 @@ def find_stereo_layout(
     ones, others = [pair[0] for pair in chosen], [pair[1] for pair in chosen]
     packed = _both_packed((ones, others), (masters, exports), readings)
     way = packed[0].way if packed[0].way in (SIDE_BY_SIDE, TOP_BOTTOM) else MONO
-    shown = _seen_layout(ones, way, readings[0].aspect)
+    shown = seen_layout(ones, way, readings[0].aspect)
     sphere = shown is not None or any(reading.projection in ROUND for reading in readings)
     # Half a sphere that is turned leaves its picture: that is a cut.
     whole = sphere and HALF not in (shown, readings[0].projection)
@@ -203,7 +203,7 @@ def _packed(lumas: Sequence[Real], following: Sequence[Real], reading: Reading) 
     return found
 
 
-def _seen_layout(lumas: Sequence[Real], way: str, aspect: float) -> str | None:
+def seen_layout(lumas: Sequence[Real], way: str, aspect: float) -> str | None:
     """Return which sphere the first eye looks like, whole or half; None where like neither."""
     eyes = [cells_of(luma, way)[0] for luma in lumas]
     height, width = eyes[0].shape
