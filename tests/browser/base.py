@@ -3,12 +3,15 @@
 import os
 import shutil
 from typing import Any
+from unittest import mock
 
 from django.contrib.auth import get_user_model
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from playwright.sync_api import Page, expect, sync_playwright
 
+from shapkeen.web.bench import surveying
 from tests.web.base import install
+from tests.web.surveys import remembered
 
 # Playwright's own loop would make Django refuse every query of the test.
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
@@ -27,11 +30,20 @@ USER, PASSWORD = "ada", "a-long-enough-one"
 
 
 class BrowserCase(StaticLiveServerTestCase):
-    """A page at 1280×800 on a live server; anything on the browser's console fails the test."""
+    """A page at 1280×800 on a live server; anything on the browser's console fails the test.
+
+    measures: whether every survey is measured anew, in place of once for each pair of files.
+    """
+
+    measures = False
 
     @classmethod
     def setUpClass(cls) -> None:
         cls.folder = install(cls, NOW)
+        if not cls.measures:
+            remembering = mock.patch.object(surveying, "run_child", remembered)
+            remembering.start()
+            cls.addClassCleanup(remembering.stop)
         super().setUpClass()
         playwright = sync_playwright().start()
         cls.addClassCleanup(playwright.stop)

@@ -182,7 +182,7 @@ class Judging(WebCase):
     def test_a_survey_is_kept_once_with_its_series_beside_it(self) -> None:
         attempt = self.attempt()
         survey = Survey.objects.get()
-        self.assertEqual(survey.survey().series, ())
+        self.assertEqual(len(survey.survey().series), 0)
         self.assertEqual(len(SurveySeries.objects.get().frames()), survey.survey().export_frames)
         self.assertEqual(len(services.frame_pairs(attempt)), survey.survey().export_frames)
         services.measure(attempt)

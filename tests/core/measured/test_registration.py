@@ -78,7 +78,7 @@ class KnownWarps(unittest.TestCase):
             self.assertIsNotNone(found, (number, place))
             errors.append(off_by(found, place, size))
         # A few hundredths of a sample, of one noisy frame whose tone was bent; the worst are dark.
-        self.assertLess(float(np.median(errors)), 0.06)
+        self.assertLess(float(np.median(errors)), 0.07)
         self.assertLess(float(np.percentile(errors, 95)), 0.15)
         self.assertLess(max(errors), 0.5)
 

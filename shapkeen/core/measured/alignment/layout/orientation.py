@@ -156,7 +156,7 @@ def _refined(stages: Sequence[Sequence[Real]], start: FoundTurn, *, angles: int)
 def _stepped(master: Real, export: Real, turn: Turn, names: Sequence[str]) -> FoundTurn:
     """Return a turn after Gauss-Newton steps over the named angles, the likeliest on the way."""
     weights = np.broadcast_to(_weights((master.shape[1], master.shape[0])), master.shape)
-    root, step = np.sqrt(weights).ravel(), 0.5 * 360 / master.shape[1]
+    root, step = np.sqrt(weights).ravel(), 0.2 * 360 / master.shape[1]
     goal = _standard(export, weights)
     best = FoundTurn(turn, -1.0)
     for _ in range(ROUNDS):
