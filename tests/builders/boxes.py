@@ -195,7 +195,7 @@ def flagged(path, **layout):
     Works with the index before and after the picture data.
     """
     data, more = path.read_bytes(), layout_boxes(**layout)
-    config = b"avcC" if b"avcC" in data else b"hvcC"
+    config = next(kind for kind in (b"avcC", b"hvcC", b"av1C", b"vpcC") if kind in data)
     made = bytearray(into_entry(more, data, config))
     if data.index(b"moov") < data.index(b"mdat"):
         place = made.index(b"stco") + 8

@@ -102,9 +102,12 @@ def shown_rate(declaration: Declaration) -> tuple[Fraction | None, str]:
 def tone_act(survey: PairSurvey | None) -> ToneAct | None:
     """Return the act that explains tone best, or None where the picture cannot tell."""
     tone = survey.tone if survey else None
-    if survey is None or tone is None or tone.span < tolerances.TONE_SPAN_CODES:
+    if survey is None or tone is None:
         return None
     converted = found_conversion(survey)
+    cut = converted is not None and converted.fit.act == "highlights-clipped"
+    if tone.span < tolerances.TONE_SPAN_CODES and not cut:
+        return None
     if converted is not None:
         return _tone_of(converted)
     if survey.fold is not None and survey.fold.promised:
@@ -184,7 +187,10 @@ RANGE_GAINS = {"identity": 1.0, "range-compressed": 896 / 1023, "range-expanded"
 
 def tone_state(evidence: Evidence) -> str:
     """Return whether the curve from code to light still is the master's, range acts apart."""
-    act = tone_act(evidence.survey)
+    survey = evidence.survey
+    act, tone = tone_act(survey), survey.tone if survey else None
+    if act is None and tone is not None and tone.residual("identity") > tolerances.SURELY_MOVED:
+        return CHANGED  # of so few tones no act can be told, but they are not where they were
     if act is None or act.act in ("unclear", "tone-compressed"):
         return UNKNOWN
     # Below the level of a clip every code still means what it did.

@@ -7,6 +7,7 @@ from ..measured import DetailFindings, DetailFit
 from . import tolerances
 from .conversion import found_conversion
 from .evidence import Evidence
+from .folding import fault_of
 from .pairing import is_out_of_step
 
 LINEAR = "linear"
@@ -31,6 +32,8 @@ def found_detail(evidence: Evidence) -> FoundDetail | None:
     detail = evidence.survey.detail if evidence.survey else None
     if detail is None:
         return FoundDetail("generation-loss", 0.7) if _is_ruined(evidence) else None
+    if _is_folded_otherwise(evidence):
+        return None
     if detail.is_enlarged:
         return _enlarged(detail)
     if detail.is_resized:
@@ -41,6 +44,12 @@ def found_detail(evidence: Evidence) -> FoundDetail | None:
     if detail.transfer > tolerances.DETAIL_SHARPENED:
         return _sharpened(detail)
     return _weakened(evidence, detail)
+
+
+def _is_folded_otherwise(evidence: Evidence) -> bool:
+    """Return whether tones are so unlike the expected ones that edges cannot be held to them."""
+    fold = evidence.survey.fold if evidence.survey else None
+    return fold is not None and (not fold.promised or fault_of(fold) is not None)
 
 
 def _is_ruined(evidence: Evidence) -> bool:

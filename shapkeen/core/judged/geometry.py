@@ -135,8 +135,13 @@ class Framing:
 
 
 def overlays_of(survey: PairSurvey) -> tuple[Overlay, ...]:
-    """Return what lies over the picture; what differs in one that was bent lies not over it."""
+    """Return what lies over the picture; what differs in one that was bent lies not over it.
+
+    Nor does what one of many ways to fold HDR made of some colours.
+    """
     place = survey.registration
+    if survey.fold is not None and not survey.fold.promised:
+        return ()
     return survey.overlays if place and place.likeness >= tolerances.IN_PLACE else ()
 
 

@@ -48,6 +48,8 @@ FOLD_CUT_NITS, FOLD_CUT_SHARE = 150.0, 0.02
 FOLD_HUE = 12.0
 """Degrees in ICtCp, in the middle: ordinary folds turn hues by 0.3 to 4."""
 
+SURELY_MOVED = 30.0
+"""Codes that tones moved by, of however few there are: no coding does that."""
 TONE_SPAN_CODES = 100.0
 """A picture that uses fewer codes bends and shifts alike under every act."""
 
@@ -65,7 +67,7 @@ SHAPE_RATIO = 0.005
 """0.5 % in shown ratio; common practice, no source: 1 % is visible on a circle."""
 SHAPE_VISIBLE = 0.01
 
-SHAPE_SPREAD = 2.0
+SHAPE_SPREAD = 3.0
 """Times the spread of places: rough coding moves the sides that much, and the ratio with them."""
 
 STORED_SQUEEZE = 0.01

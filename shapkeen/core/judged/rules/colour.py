@@ -96,6 +96,9 @@ def is_grey(evidence: Evidence) -> bool:
     tone, act = (evidence.survey.tone if evidence.survey else None), tone_act(evidence.survey)
     if tone is None or act is None or act.act not in ("identity", needed_act(evidence)):
         return False
+    fold = evidence.survey.fold if evidence.survey else None
+    if fold is not None and fold.promised and fold.hue is None:
+        return True  # no hue is strong enough to be seen turning
     moved = tone.chroma_residual > tolerances.CHROMA_CODES
     return tone.chroma_span < tolerances.CHROMA_SPAN_CODES and not moved
 
@@ -118,6 +121,8 @@ def judge_gamut(evidence: Evidence, _trait: str) -> Ruling:
         return kept("Colours match the master's.", picture="as mastered", measure=measure)
     if state == CHANGED:
         return lost("Colours moved against the master.", picture="moved", measure=measure)
+    if evidence.survey and evidence.survey.fold and is_grey(evidence):
+        return kept("The picture is all but grey: no hue could be seen to turn.", measure=measure)
     unmoved = tone.chroma_residual <= tolerances.CHROMA_CODES
     if act is not None and act.act == "identity" and unmoved:
         return kept("The picture is all but grey, and stayed so.", measure=measure)

@@ -22,6 +22,7 @@ from ..alignment.time.frame_map import FrameMap, timeline
 from ..alignment.time.pairing import frame_ratio, plan_pairs
 from ..model import Progress, Registration, Source, TimeFindings
 from ..time.timing import Timed, find_timing
+from ..tone.overlay import painted_bars
 from .engine import Means, run_pair_pass
 from .first_look import FirstPlan, look_first, plan_first_pairs
 from .model import PassFindings
@@ -97,6 +98,7 @@ def read_both(pair: Pair, means: Means) -> Passed:
     return Passed(found, there, place, timed.findings if timed else None, frames)
 
 
+NO_BARS = (0.0, 0.0, 0.0, 0.0)
 FIRST_ALIGNED = 4
 """Pairs of a first look that show where the picture lies."""
 STEADY_SAMPLES = 0.5
@@ -164,7 +166,9 @@ def _again(pair: Pair, alignment: InitialAlignment) -> InitialAlignment:
 def _timed(found: PassFindings, alignment: InitialAlignment, frames: FrameMap) -> Timed | None:
     if found.master is None or found.export is None or alignment.place is None:
         return None
-    return find_timing(found.master.signatures, found.export.signatures, frames)
+    covers = [one.sampled.covers for one in found.chosen if one.sampled is not None]
+    signatures = found.master.signatures, found.export.signatures
+    return find_timing(*signatures, frames, painted_bars(covers) if covers else NO_BARS)
 
 
 def _task(

@@ -9,11 +9,12 @@ as still, and nothing is said to be missing in it.
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from itertools import pairwise
+from math import ceil
 
 import numpy as np
 import numpy.typing as npt
 
-from ..alignment.signature import SignatureSeries
+from ..alignment.signature import SHAPE, SignatureSeries
 from ..alignment.time.anchors import anchored_offset
 from ..alignment.time.frame_map import FrameMap
 from ..alignment.time.rows import blocks, motions
@@ -22,7 +23,7 @@ from ..model import TimeEvent, TimeFindings
 
 BAND = 40
 """Frames to either side of the assumed mapping: more than a second and a half of film."""
-LEAST_FRAMES = 3
+LEAST_FRAMES, LEAST_SHOWN = 3, 64
 LEAST_MOTION = 2e-6
 """Of a squared distance of signatures: what coding alone makes of one and the same frame."""
 PENALTY_NOISES = 6.0
@@ -42,6 +43,8 @@ STRETCH = 64
 """Rows of the export whose distances are made at a time: few, since all are held against the same
 part of the master."""
 Row = npt.NDArray[np.float64]
+Sides = tuple[float, float, float, float]
+"""Top, bottom, left, right."""
 Numbers = npt.NDArray[np.int64]
 
 
@@ -61,14 +64,21 @@ class Timed:
     frames: FrameMap
 
 
-def find_timing(master: SignatureSeries, export: SignatureSeries, frames: FrameMap) -> Timed | None:
+def find_timing(
+    master: SignatureSeries,
+    export: SignatureSeries,
+    frames: FrameMap,
+    painted: Sides = (0.0, 0.0, 0.0, 0.0),
+) -> Timed | None:
     """Return how the export's frames follow the master's; None where too few have structure.
 
-    frames: the mapping that was assumed when the files were read.
+    frames: the mapping that was assumed when the files were read. painted: bars that one of both
+    has over its picture, as shares of it: what they hide tells no moment.
     """
+    shown = _shown(painted)
     if min(len(master), len(export)) < LEAST_FRAMES:
         return None
-    ours, theirs = _Rows(master), _Rows(export)
+    ours, theirs = _Rows(master, shown), _Rows(export, shown)
     if not ours.tell_something() or not theirs.tell_something():
         return None
     assumed = np.array([frames.master(int(n)) for n in export.numbers], np.int64)
@@ -76,30 +86,42 @@ def find_timing(master: SignatureSeries, export: SignatureSeries, frames: FrameM
     rows = _rows(master.numbers, assumed)
     path, noise = _aligned(ours, theirs, rows)
     # What coding does to every frame alike says nothing of time; without it, motion stands out.
-    theirs = _Rows(export, _bias(ours, theirs, path))
+    theirs = _Rows(export, shown, _bias(ours, theirs, path))
     path, noise = _aligned(ours, theirs, rows)
     numbers, even = (master.numbers, export.numbers), frames.ratio == 1
     found = _told(numbers, (ours, theirs), path, noise, even=even)
     return Timed(found, _mapped(numbers, path, frames)) if found else None
 
 
+def _shown(painted: Sides) -> npt.NDArray[np.bool_]:
+    """Return the places of a signature that no bar hides; all, where bars hide nearly all."""
+    height, width = SHAPE
+    top, bottom, left, right = painted
+    rows = slice(ceil(top * height), height - ceil(bottom * height))
+    columns = slice(ceil(left * width), width - ceil(right * width))
+    shown = np.zeros(SHAPE, bool)
+    shown[rows, columns] = True
+    return shown if shown.sum() >= LEAST_SHOWN else np.ones(SHAPE, bool)
+
+
 @dataclass(frozen=True, slots=True)
 class _Rows:
     """A file's signatures as rows of unit length, free of brightness and contrast, less a bias.
 
-    A row of an even picture is 0.
+    shown: the places that count (18, 32). A row of an even picture is 0.
     """
 
     series: SignatureSeries
+    shown: npt.NDArray[np.bool_]
     bias: Row | None = None
 
     def __len__(self) -> int:
         return len(self.series)
 
     def rows(self, wanted: Numbers) -> Row:
-        """Return some of them (k, 576), by their places from 0."""
+        """Return some of them (k, m), by their places from 0."""
         found = self.series.rows(wanted)
-        flat = found.reshape(len(found), -1).astype(np.float64)
+        flat = found[:, self.shown].astype(np.float64)
         flat -= flat.mean(axis=1, keepdims=True)
         deviation = flat.std(axis=1, keepdims=True)
         unit = np.where(deviation > 0.5, flat / np.maximum(deviation, 1e-9), 0.0)

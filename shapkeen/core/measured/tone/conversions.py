@@ -9,6 +9,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+import numpy.typing as npt
 
 from ...colour import pq
 from ...colour.coding import PQ, Coding, Triples, codes_from_signal, signal_from_codes
@@ -23,7 +24,8 @@ LEAST_FALL = 0.03
 """In signal: a peak that fell by less is no roll-off worth naming."""
 FINER = np.arange(-0.018, 0.019, 0.002)
 """Round the best power of the first, coarser row."""
-CELL_CODES = 16.0
+CELL_CODES = (16.0, 8.0, 4.0)
+"""A cell's side; a picture of few tones and colours gets finer ones."""
 LUMA_BIN = 32.0
 LEAST_A_CELL = 3
 LEAST_CELLS = 24
@@ -59,14 +61,22 @@ def gather_cells(gathered: Sequence[Blocks]) -> Cells | None:
         ]
         sides.append(np.stack(planes, axis=1))
     expected, delivered = sides
-    keys = np.floor(expected / CELL_CODES).astype(int)
-    _, cell, counts = np.unique(keys, axis=0, return_inverse=True, return_counts=True)
-    found = [np.flatnonzero(cell.ravel() == i) for i in np.flatnonzero(counts >= LEAST_A_CELL)]
+    found: list[npt.NDArray[np.intp]] = []
+    for width in CELL_CODES:
+        if len(found) < LEAST_CELLS:
+            found = _members(expected, width)
     if len(found) < LEAST_CELLS:
         return None
     means = np.array([expected[members].mean(axis=0) for members in found])
     moved = np.array([np.median(delivered[m] - expected[m], axis=0) for m in found])
     return Cells(means, means + moved)
+
+
+def _members(codes: Triples, side: float) -> list[npt.NDArray[np.intp]]:
+    """Return which codes (n, 3) share a cell, for every cell that holds enough."""
+    keys = np.floor(codes / side).astype(int)
+    _, cell, counts = np.unique(keys, axis=0, return_inverse=True, return_counts=True)
+    return [np.flatnonzero(cell.ravel() == i) for i in np.flatnonzero(counts >= LEAST_A_CELL)]
 
 
 def try_acts(cells: Cells, coding: Coding) -> tuple[ActFit, ...]:

@@ -27,6 +27,8 @@ SHARES = 120
 SHARE_LOW, SHARE_HIGH = -0.1, 0.38
 """How far a colour lies outside a gamut: its least channel below 0, as a share of its largest."""
 LEAST_OUTSIDE, LEAST_SAMPLES, LEAST_A_LEVEL = 0.012, 150, 12
+LEAST_COLOURED = 400
+"""Samples outside a gamut: fewer are what a highlight cut, or coding alone, moves."""
 TRUSTED = 500
 NEAR = 0.8
 """Of a level: from there on, what lies below it is looked at too."""
@@ -172,7 +174,7 @@ def find_gamut_edges(counts: Sequence[EdgeCounts]) -> tuple[GamutEdge, ...]:
         centres = SHARE_LOW + (np.arange(SHARES) + 0.5) * step
         rows = joint * (centres[:, None] > LEAST_OUTSIDE)
         samples = int(rows.sum())
-        if samples < LEAST_SAMPLES:
+        if samples < LEAST_COLOURED:
             continue
         given = float((rows.sum(axis=1) * centres).sum() / samples)
         came = float((rows.sum(axis=0) * centres).sum() / samples)
