@@ -4,7 +4,7 @@ DATA ?= $(CURDIR)/data
 export SHAPKEEN_DATA ?= $(DATA)
 export NUMBA_CACHE_DIR ?= $(CURDIR)/.venv/kernels
 
-.PHONY: help setup demo footage run worker test test-core check bench rates reliability acts kinds fuzz tools clean
+.PHONY: help setup demo footage run worker test test-core check bench rates reliability acts kinds suspicions fuzz tools clean
 help:  ## list the targets
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
 
@@ -78,6 +78,9 @@ acts: .venv/ok tools  ## acts that the tests share out over the photographs: eve
 
 kinds: .venv/ok  ## kinds of export that are easily taken for another; SIDE=aside: those kept aside
 	@$(PY) -W ignore -m tests.kinds $(SIDE)
+
+suspicions: .venv/ok  ## what an export alone is suspected of: rightly, how often; SIDE=aside: those kept aside
+	@$(PY) -W ignore -m tests.suspicions $(SIDE)
 
 fuzz: .venv/ok  ## 100 000 mutated files through every reader
 	@$(PY) -W ignore -m tests.fuzz

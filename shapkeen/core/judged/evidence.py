@@ -5,7 +5,7 @@ from fractions import Fraction
 
 from ..colour.codepoints import UNSPECIFIED, mean_the_same
 from ..declared import Declaration, TraitValue, Witness
-from ..measured import PairSurvey
+from ..measured import PairSurvey, ToneFindings
 from ..promised import Promise, Promised, meant_by, stated_by
 from . import tolerances
 from .conversion import FoundAct, found_conversion
@@ -105,8 +105,7 @@ def tone_act(survey: PairSurvey | None) -> ToneAct | None:
     if survey is None or tone is None:
         return None
     converted = found_conversion(survey)
-    cut = converted is not None and converted.fit.act == "highlights-clipped"
-    if tone.span < tolerances.TONE_SPAN_CODES and not cut:
+    if tone.span < tolerances.TONE_SPAN_CODES and not _is_clipped(converted):
         return None
     if converted is not None:
         return _tone_of(converted)
@@ -114,6 +113,11 @@ def tone_act(survey: PairSurvey | None) -> ToneAct | None:
         fault = fault_of(survey.fold)
         act, left = "misfolded" if fault else "identity", survey.fold.scatter
         return ToneAct(act, left, left, 0.0, clear=False, fault=fault)
+    return _lone_act(survey, tone)
+
+
+def _lone_act(survey: PairSurvey, tone: ToneFindings) -> ToneAct:
+    """Return the one act on luma that explains tone best."""
     identity = tone.residual("identity")
     acts = [fit for fit in tone.fits if fit.act != "identity"]
     best, runner_up = acts[0], acts[1]
@@ -142,6 +146,10 @@ def tone_act(survey: PairSurvey | None) -> ToneAct | None:
         if over_colours is not None and over_colours.residual <= tolerances.EXPLAINED_CODES:
             exponent = over_colours.values["exponent"]
     return ToneAct(best.act, best.residual, identity, strength, clear=clear, exponent=exponent)
+
+
+def _is_clipped(found: FoundAct | None) -> bool:
+    return found is not None and found.fit.act == "highlights-clipped"
 
 
 def _is_coarser(survey: PairSurvey) -> bool:

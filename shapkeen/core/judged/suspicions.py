@@ -27,7 +27,8 @@ SQUEEZED_ENDS = 1.5
 WOVEN_SHARE = 0.05
 END_FALL, END_SHARE = 16.0, 0.86
 REPEATED = 0.55
-STEPS_TOLD, LEAST_HELD = 8, 1
+STEPS_TOLD, LEAST_HELD = 5, 1
+"""Steps of a moving picture that were looked at, and how many must stand out."""
 SEAM_OPEN = 4.0
 
 

@@ -172,11 +172,11 @@ def _steps(stretches: Sequence[Sequence[Signature]]) -> StepFindings:
         moved = [_apart(one, other) for one, other in pairwise(stretch)]
         for at in range(2, len(moved) - 2):
             beside = sorted((moved[at - 2], moved[at - 1], moved[at + 1], moved[at + 2]))
-            if max(moved[at], beside[-1]) > SCENE or beside[1] < LEAST_MOVED:
+            if beside[1] < LEAST_MOVED:
                 continue
             steps += 1
             held += moved[at] < STANDING * beside[1]
-            leaps += moved[at] > LEAP * beside[-1]
+            leaps += LEAP * beside[-1] < moved[at] < SCENE
     return StepFindings(steps=steps, held=held, leaps=leaps)
 
 
