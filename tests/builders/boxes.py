@@ -152,6 +152,10 @@ def movie(
     return ftyp + moov(len(ftyp) + len(moov(0)) + 8) + mdat
 
 
+ENTRIES = {b"avcC": b"avc1", b"hvcC": b"hvc1", b"av1C": b"av01", b"vpcC": b"vp09"}
+"""Configuration record → the sample entry that holds it."""
+
+
 def into_entry(more: bytes, data: bytes, config: bytes = b"avcC") -> bytes:
     """Return a file with boxes put into its sample entry, before the configuration record.
 
@@ -160,7 +164,7 @@ def into_entry(more: bytes, data: bytes, config: bytes = b"avcC") -> bytes:
     made = bytearray(data)
     place = made.index(config) - 4
     around, offset = [], made.index(b"moov") - 4
-    entry = made.rindex(b"avc1", 0, place) if config == b"avcC" else made.rindex(b"hvc1", 0, place)
+    entry = made.rindex(ENTRIES[config], 0, place)
     for kind in (b"moov", b"trak", b"mdia", b"minf", b"stbl", b"stsd"):
         offset = made.index(kind, offset) - 4
         around.append(offset)
@@ -195,7 +199,7 @@ def flagged(path, **layout):
     Works with the index before and after the picture data.
     """
     data, more = path.read_bytes(), layout_boxes(**layout)
-    config = next(kind for kind in (b"avcC", b"hvcC", b"av1C", b"vpcC") if kind in data)
+    config = next(kind for kind in ENTRIES if kind in data)
     made = bytearray(into_entry(more, data, config))
     if data.index(b"moov") < data.index(b"mdat"):
         place = made.index(b"stco") + 8
