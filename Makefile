@@ -74,6 +74,7 @@ acts: .venv/ok tools  ## acts that the tests share out over the photographs: eve
 	@SHAPKEEN_EVERY_CASE=1 $(PY) -W ignore -m unittest \
 	  tests.core.judged.test_conversions tests.core.judged.test_detail_acts \
 	  tests.core.judged.test_damage tests.core.judged.test_eyes_acts \
+	  tests.core.judged.test_sphere_acts tests.core.judged.test_rates \
 	  tests.core.measured.test_registration
 
 kinds: .venv/ok  ## kinds of export that are easily taken for another; SIDE=aside: those kept aside

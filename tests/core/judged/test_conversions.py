@@ -175,7 +175,7 @@ PAIRS: tuple[tuple[tuple[str, ...], str, Injury, int | None], ...] = (
 class Photograph:
     """Acts on one photograph, and healthy ones; what a picture cannot tell is silence.
 
-    share: which half of the acts is tried on it, so that each is tried on two photographs (`make
+    share: which quarter of the acts is tried on it, so that each is tried on one photograph (`make
     acts`: on all). silent, in_part: the acts for which this one has too little colour or light, as
     (cause, kind).
     """
@@ -186,7 +186,7 @@ class Photograph:
     in_part: frozenset[tuple[str, ...]] = frozenset()
 
     def test_acts_are_named(self) -> None:
-        for _, (cause, kind, injury, by, values) in shared_out(CASES, self.share):
+        for _, (cause, kind, injury, by, values) in shared_out(CASES, self.share, 4):
             found = compared(self.photo, kind, injury, by=by).survival.causes
             with self.subTest(cause, kind=kind):
                 named = [] if (cause, kind) in self.silent else [cause]

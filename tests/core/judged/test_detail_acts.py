@@ -85,7 +85,7 @@ NAMED_OTHERWISE = {("chelsea", 10): ["detail-below-raster"]}
 class Photograph:
     """Acts on one photograph: a class each, so that they run beside each other.
 
-    share: which half of the acts is tried on it, so that each is tried on two photographs (`make
+    share: which quarter of the acts is tried on it, so that each is tried on one photograph (`make
     acts`: on all).
     """
 
@@ -93,7 +93,7 @@ class Photograph:
     share: int
 
     def test_injuries_are_named(self) -> None:
-        for number, (cause, act, crf, values) in shared_out(CASES, self.share):
+        for number, (cause, act, crf, values) in shared_out(CASES, self.share, 4):
             made = compare(self.photo, f"{number}", changed(self.photo, act), crf)
             found = {c.id: c.values for c in made.survival.causes}
             case = (self.photo, number)
@@ -112,7 +112,7 @@ class Photograph:
                 self.assertEqual(verdicts["detail"], "kept")
 
     def test_noise_that_an_encoder_filters_is_no_smaller_raster(self) -> None:
-        if not list(shared_out("-", self.share)):
+        if not list(shared_out("-", self.share, 4)):
             return  # on the others' own turn
         # AV1 encoders smooth over time before they code: what is left ends at a cliff, too
         master = write(f"detail-{self.photo}-m", pictures(self.photo), SDR.with_options(crf="6"))

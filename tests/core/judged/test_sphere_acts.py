@@ -13,6 +13,7 @@ from shapkeen.core.judged import Comparison
 from shapkeen.core.promised import promise_from_json
 from tests.builders.boxes import flagged
 from tests.builders.comparing import compared as compare_files
+from tests.builders.comparing import shared_out
 from tests.builders.media import SDR, coded, padded, photo_frames, resized, write
 from tests.builders.spheres import (
     OTHERS,
@@ -70,7 +71,8 @@ class SphereActs(unittest.TestCase):
         self.assertEqual(dict(cause.values), {"from": "equirectangular", "to": "cubemap"})
 
     def test_a_turned_sphere_by_its_yaw_and_tilt(self) -> None:
-        for share, yaw in ((0.25, 90), (-0.125, -45), (1 / 96, 3.75)):
+        turns = ((0.25, 90), (-0.125, -45), (1 / 96, 3.75))
+        for _, (share, yaw) in shared_out(turns, 0):
             cause = self.named(rolled(self.planes, share))
             with self.subTest(yaw):
                 self.assertEqual((cause.id, cause.traits), ("sphere-turned", ("sphere_front",)))
@@ -99,7 +101,7 @@ class SphereActs(unittest.TestCase):
             self.assertEqual(self.named(planes).id, "seam-broken")
 
     def test_a_turn_by_parts_of_a_sample_keeps_the_seam_closed(self) -> None:
-        for yaw in (0.5, 17.3, -3.2):  # a sample is 0.47 degrees
+        for _, yaw in shared_out((0.5, 17.3, -3.2), 1):  # a sample is 0.47 degrees
             cause = self.named(yawed(self.planes, yaw))
             with self.subTest(yaw):
                 self.assertEqual((cause.id, cause.traits), ("sphere-turned", ("sphere_front",)))

@@ -171,12 +171,12 @@ def _steps(stretches: Sequence[Sequence[Signature]]) -> StepFindings:
     for stretch in stretches:
         moved = [_apart(one, other) for one, other in pairwise(stretch)]
         for at in range(2, len(moved) - 2):
-            beside = sorted((moved[at - 2], moved[at - 1], moved[at + 1], moved[at + 2]))
-            if beside[1] < LEAST_MOVED:
+            near = sorted((moved[at - 2], moved[at - 1], moved[at + 1], moved[at + 2]))
+            if near[1] < LEAST_MOVED:
                 continue
             steps += 1
-            held += moved[at] < STANDING * beside[1]
-            leaps += LEAP * beside[-1] < moved[at] < SCENE
+            held += moved[at] < STANDING * near[1]
+            leaps += LEAP * near[-1] < moved[at] < SCENE
     return StepFindings(steps=steps, held=held, leaps=leaps)
 
 
