@@ -104,7 +104,8 @@ def _weakened(evidence: Evidence, detail: DetailFindings) -> FoundDetail:
     if repeated.residual < tolerances.DETAIL_LEAD * min(others, nothing.residual):
         return FoundDetail("upscale-nearest", _sure(repeated, blur), repeated)
     follows = detail.follows
-    if _ends_at_cliff(detail, follows, others / max(nothing.residual, 1e-9)):
+    left = others / max(nothing.residual, 1e-9)
+    if _ends_at_cliff(evidence, detail, left):
         return FoundDetail("detail-below-raster", max(_sure(smaller, blur), 0.8), smaller)
     if follows is not None and follows < tolerances.DETAIL_FOLLOWS:
         return _coded(evidence, detail)
@@ -114,7 +115,7 @@ def _weakened(evidence: Evidence, detail: DetailFindings) -> FoundDetail:
     return _blurred_or_smaller(detail, blur, smaller)
 
 
-def _ends_at_cliff(detail: DetailFindings, follows: float | None, left: float) -> bool:
+def _ends_at_cliff(evidence: Evidence, detail: DetailFindings, left: float) -> bool:
     """Return whether structure ends at a cliff, and what is there follows the master's, or is as a
     smaller picture's.
 
@@ -122,22 +123,29 @@ def _ends_at_cliff(detail: DetailFindings, follows: float | None, left: float) -
     filters before it codes makes a cliff as a scaler does. left: share of the difference that a
     blur or a smaller picture does not explain.
     """
-    steepness = detail.steepness
+    steepness, follows = detail.steepness, detail.follows
     if steepness is None or follows is None:
         return False
     if left >= tolerances.CLIFF_GAIN:
         return False
-    scaled = follows > tolerances.CLIFF_FOLLOWS or left < tolerances.DETAIL_GAIN
+    clean = left < tolerances.DETAIL_GAIN and _ssim(evidence) >= tolerances.CLIFF_SSIM
+    scaled = follows > tolerances.CLIFF_FOLLOWS or clean
     return steepness < tolerances.CLIFF_SURE and scaled
+
+
+def _ssim(evidence: Evidence) -> float:
+    """Return the mean SSIM of the compared pairs; 0 without any."""
+    difference = evidence.survey.difference if evidence.survey else None
+    return difference.ssim_mean if difference else 0.0
 
 
 def _coded(evidence: Evidence, detail: DetailFindings) -> FoundDetail:
     """Return that coding alone took it: more than an ordinary export loses is an injury."""
-    difference = evidence.survey.difference if evidence.survey else None
-    hdr = evidence.promise.value("transfer") in HDR_TRANSFERS
+    ssim, hdr = _ssim(evidence), evidence.promise.value("transfer") in HDR_TRANSFERS
     limit = tolerances.CODED_SSIM_HDR if hdr else tolerances.CODED_SSIM
-    alike = difference is not None and difference.ssim_mean >= limit
-    if alike or detail.transfer >= tolerances.DETAIL_CODED:
+    if ssim < tolerances.RUINED_SSIM:
+        return FoundDetail("generation-loss", 0.8)
+    if ssim >= limit or detail.transfer >= tolerances.DETAIL_CODED:
         return FoundDetail("coded")
     lost = detail.transfer < tolerances.DETAIL_LOST
     return FoundDetail("generation-loss" if lost else "weakened", 0.8)

@@ -90,7 +90,7 @@ export ever showed (0.93)."""
 DETAIL_CODED, DETAIL_LOST = 0.35, 0.3
 """What coding alone leaves at CRF 24 at the least, and what is more than an ordinary loss: CRF 32
 leaves 0.13 to 0.45, CRF 40 at most 0.11."""
-CODED_SSIM, CODED_SSIM_HDR, RUINED_SSIM = 0.965, 0.976, 0.9
+CODED_SSIM, CODED_SSIM_HDR, RUINED_SSIM = 0.965, 0.976, 0.92
 """Mean SSIM of the compared pairs from which coding did no harm that anyone sees, whatever it took
 of grain and fur: photographs at CRF 26 show 0.967 and more, at CRF 34 0.94 at most; in PQ, whose
 codes are flatter, 0.984 at CRF 26 and 0.973 at most at CRF 32. Below the last, whatever else can be
@@ -105,10 +105,11 @@ DETAIL_LEAD, DETAIL_CLOSER, DETAIL_ALIKE = 0.9, 0.98, 0.96
 """Repeated samples, and enlarging against blurring: how much less must be left."""
 DETAIL_CLIFF = 2.15
 """Steepness: blurs at CRF 20 and 24 show 2.2 to 2.8, enlargements but linear ones 1.5 to 2.2."""
-CLIFF_SURE, CLIFF_FOLLOWS, CLIFF_GAIN = 2.05, 0.19, 0.82
+CLIFF_SURE, CLIFF_FOLLOWS, CLIFF_GAIN, CLIFF_SSIM = 2.05, 0.19, 0.82, 0.975
 """Coding alone falls by 2.1 and more where it takes as much; and what it leaves, however it filters
 before, follows by 0.18 at most. What scaling leaves follows by 0.27 and more, up to CRF 24 of x264,
-x265 and SVT-AV1, but in a picture that was enlarged before."""
+x265 and SVT-AV1, but in a picture that was enlarged before, or full of grain. That one was scaled
+where its SSIM is so high, for coding as rough harms all of the picture."""
 LINEAR_SIGMA = 0.95
 """Twice enlarged by a linear kernel and then coded is a blur of this sigma and more."""
 ENLARGED_LEFT = 0.5
