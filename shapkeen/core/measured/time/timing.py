@@ -33,7 +33,7 @@ STANDING, LEAP = 0.35, 2.0
 next one, twice as far on, by four times as much. Coding moves both ratios by a tenth or two."""
 LEAST_MOVED = 2e-5
 STILL_NOISES, BLEND_NOISES = 1.0, 4.0
-MOVES_NOISES = 1.0
+MOVES_NOISES, HELD_NOISES = 1.0, 2.0
 """Motion and mixing are told from noise by so many times of it."""
 FOREIGN_NOISES, FOREIGN = 60.0, 0.25
 """Squared distance from which a frame is none of the master's: unrelated pictures are 1 apart."""
@@ -238,20 +238,21 @@ class _Series:
     """Everything that telling needs, by export row: its master row, distance, and motions.
 
     good: matched with a frame that it is like. moved: how far the master moved to get there; own:
-    how far the export itself moved.
+    how far the export itself moved. noise: what coding alone moves.
     """
 
     rows: npt.NDArray[np.int64]
     good: npt.NDArray[np.bool_]
     moved: npt.NDArray[np.float64]
     own: npt.NDArray[np.float64]
+    noise: float
 
 
 def _series(ours: _Rows, theirs: _Rows, path: _Path, noise: float) -> _Series:
     rows = path.rows
     good = (rows >= 0) & (path.distances < max(FOREIGN_NOISES * noise, FOREIGN))
     moved, own = motions(ours)[np.maximum(rows, 0)], motions(theirs)
-    return _Series(rows, good & ~_beyond(rows, own, len(ours), noise), moved, own)
+    return _Series(rows, good & ~_beyond(rows, own, len(ours), noise), moved, own, noise)
 
 
 def _beyond(
@@ -346,7 +347,9 @@ def _held(series: _Series, here: int) -> int:
 
 def _stands(series: _Series, here: int) -> bool:
     moved = series.moved[here]
-    return bool(moved > LEAST_MOVED and series.own[here] < STANDING * moved)
+    # What moves by little more than coding may be held by the encoder, to the next key picture.
+    least = max(LEAST_MOVED, HELD_NOISES * series.noise)
+    return bool(moved > least and series.own[here] < STANDING * moved)
 
 
 def _without_made_up(
