@@ -14,7 +14,7 @@ from django.test.runner import DiscoverRunner, ParallelTestSuite, _run_subsuite
 
 TIMES = "SHAPKEEN_TEST_TIMES"
 """Names the file that worker processes write their classes' seconds to."""
-SLOWEST = 60
+SLOWEST = 25
 SLOW = (
     "test_conversions.",
     "test_detail_acts.",

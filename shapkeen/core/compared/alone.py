@@ -18,10 +18,15 @@ class AloneLook:
     suspicions: tuple[Suspicion, ...]
 
 
-def look_at_file(path: Path) -> AloneLook:
-    """Return what a file shows by itself; raises UnreadableFileError."""
+def look_at(path: Path, declaration: Declaration) -> AloneFindings:
+    """Return what some frames of a file show that declares this; raises UnreadableFileError."""
     from ..measured.survey.alone import look_alone
 
+    return look_alone(Source(path, plan_reading(declaration)))
+
+
+def look_at_file(path: Path) -> AloneLook:
+    """Return what a file shows by itself; raises UnreadableFileError."""
     declaration = read_declaration(path)
-    findings = look_alone(Source(path, plan_reading(declaration)))
+    findings = look_at(path, declaration)
     return AloneLook(declaration, findings, suspicions(findings, None, declaration))

@@ -8,8 +8,10 @@ from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 from types import MappingProxyType
 
-from ..colour.codepoints import HDR_TRANSFERS, HLG, PQ, UNSPECIFIED
+from ..colour.codepoints import HDR_TRANSFERS, PQ, UNSPECIFIED
+from ..colour.quantisation import luma_offset_span
 from ..declared import Declaration
+from ..geometry.packing import MONO, SIDE_BY_SIDE, TOP_BOTTOM, way_of
 from ..measured import AloneFindings, FileSurvey
 from ..promised import stated_by
 from . import tolerances
@@ -22,14 +24,15 @@ PQ_AS_SDR_HIGH, PQ_AS_SDR_COLOUR = 0.8, 0.1
 """SDR signal that a PQ picture of 1000 cd/m² hardly passes, and how pale it is then."""
 OUTSIDE_SHARE = 0.004
 """Of samples beyond limited range: overshoots of coding and scaling are fewer."""
-SQUEEZED_ENDS = 1.5
-"""8-bit codes: black and white under a full-range flag lie this near to limited range's ends."""
+SQUEEZED_ENDS = 0.007
+"""Of limited range's span: black and white under a full-range flag lie so near to its ends."""
 WOVEN_SHARE = 0.05
 END_FALL, END_SHARE = 16.0, 0.86
 REPEATED = 0.55
 STEPS_TOLD, LEAST_HELD = 5, 1
 """Steps of a moving picture that were looked at, and how many must stand out."""
 SEAM_OPEN = 4.0
+EYES = {SIDE_BY_SIDE: "side by side", TOP_BOTTOM: "one over the other"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -108,11 +111,11 @@ def _transfer(declaration: Declaration) -> object:
 def _range(found: AloneFindings, declaration: Declaration) -> Raised:
     codes, full = found.codes, is_full_range(declaration)
     outside = codes.below_black + codes.above_white
-    scale = 1 << (codes.depth - 8)
+    black, span = luma_offset_span(depth=codes.depth, full_range=False)
     if not full and outside > OUTSIDE_SHARE:
         yield "range-expanded", f"{outside:.1%} of samples lie outside the limited range stated."
-    ends = abs(codes.p001 / scale - 16), abs(codes.p999 / scale - 235)
-    if full and max(ends) < SQUEEZED_ENDS:
+    ends = abs(codes.p001 - black), abs(codes.p999 - black - span)
+    if full and max(ends) < SQUEEZED_ENDS * span:
         yield "range-compressed", "Stated as full range, black and white end at limited range's."
 
 
@@ -120,7 +123,7 @@ def _transfer_function(found: AloneFindings, declaration: Declaration) -> Raised
     transfer = _transfer(declaration)
     if transfer == PQ and (found.middle > SDR_AS_PQ_MIDDLE or found.high > SDR_AS_PQ_HIGH):
         yield "tag-wrong", "Stated as PQ, it would be brighter than HDR is ever graded: SDR codes."
-    if transfer in HDR_TRANSFERS or transfer == HLG:
+    if transfer in HDR_TRANSFERS:
         return
     pale = found.high < PQ_AS_SDR_HIGH and found.colour < PQ_AS_SDR_COLOUR
     if pale and found.codes.depth > 8:
@@ -162,28 +165,21 @@ def _detail(found: AloneFindings, _: Declaration) -> Raised:
 
 
 def _layout(found: AloneFindings, declaration: Declaration) -> Raised:
-    said = {name: stated_by(declaration, name) for name in ("projection", "stereo")}
-    kind, way = (told[1].value if told else None for told in said.values())
-    flat = "rectilinear"
-    if found.projection in ("equirectangular", "half-equirectangular", "cubemap"):
-        if kind is None:
-            yield "sphere-unflagged", "Edges meet and poles are drawn out: a sphere without a flag."
-        elif kind != found.projection and {kind, found.projection} != {flat}:
-            yield "sphere-misflagged", f"It looks {found.projection}, and is flagged {kind}."
+    said = [stated_by(declaration, name) for name in ("projection", "stereo")]
+    kind, stereo = (str(told[1].value) if told else None for told in said)
+    if found.projection is not None and kind is None:
+        yield "sphere-unflagged", "Edges meet and poles are drawn out: a sphere without a flag."
+    elif found.projection is not None and kind != found.projection:
+        yield "sphere-misflagged", f"It looks {found.projection}, and is flagged {kind}."
     if found.seam is not None and kind == "equirectangular" and found.seam > SEAM_OPEN:
         yield "seam-broken", f"Its edges meet {found.seam:.1f} times as roughly as other columns."
-    ways = {
-        "side-by-side": ("left-right", "right-left"),
-        "top-bottom": ("top-bottom", "bottom-top"),
-    }
-    likely = ways.get(found.stereo or "")
-    if likely and way in (None, "mono"):
-        yield (
-            "stereo-unflagged",
-            f"Two views of one scene share the picture ({likely[0]}), no flag.",
-        )
-    elif likely and way not in likely:
-        yield "stereo-misflagged", f"Its eyes lie {likely[0]}, and are flagged {way}."
+    if found.eyes not in EYES:
+        return
+    told = way_of(stereo)
+    if told is None or told[0] == MONO:
+        yield "stereo-unflagged", f"Two views of one scene lie {EYES[found.eyes]}, without a flag."
+    elif told[0] != found.eyes:
+        yield "stereo-misflagged", f"Its eyes lie {EYES[found.eyes]}, and are flagged {stereo}."
 
 
 def _depth(found: AloneFindings, _: Declaration) -> Raised:

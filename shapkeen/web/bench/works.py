@@ -13,7 +13,7 @@ def survey(request: Answer, report: Report) -> Answer:
     from dataclasses import asdict
 
     from ...core.compared import survey_files
-    from ...core.compared.alone import look_at_file
+    from ...core.compared.alone import look_at
     from ...core.judged.form import declaration_to_bytes
     from ...core.measured.survey.form import (
         drawn_to_bytes,
@@ -37,7 +37,10 @@ def survey(request: Answer, report: Report) -> Answer:
     )
     goal = Path(request["goal"])
     if not request.get("quick"):
-        looks = [look_at_file(Path(request[name])).findings for name in ("master", "export")]
+        looks = [
+            look_at(Path(request["master"]), made.master),
+            look_at(Path(request["export"]), made.export),
+        ]
         (goal / LOOKS).write_bytes(looks_to_bytes(looks))
     (goal / FINDINGS).write_bytes(survey_to_bytes(made.survey))
     (goal / DRAWN).write_bytes(drawn_to_bytes(made.survey))

@@ -17,7 +17,12 @@ from tests.builders.comparing import compared as compare_files
 from tests.builders.comparing import shared_out
 from tests.builders.media import HDR, LIGHT, MASTERED, SDR, X265, changed, padded, resized, write
 
-EACH = [(photo, ("14", "24")[at % 4 // 2]) for at, photo in enumerate(media.PHOTOS * 2)]
+EACH = [
+    (photo, crf)
+    for at, photo in enumerate(media.PHOTOS)
+    for crf in (("14", "24") if at % 2 else ("24", "14"))
+]
+"""Every photograph at both, so ordered that a half has each photograph once."""
 CHEAP = 6  # frames compared: enough for every measure here
 
 

@@ -81,8 +81,9 @@ class TallySum:
         kind.frames.append(tally.frames)
         kind.skipped += tally.skipped
         counts = (tally.codes, tally.brightest, tally.cells, tally.steps)
-        before = kind.counts or [np.zeros_like(one) for one in counts]
-        kind.counts = [total + one for total, one in zip(before, counts, strict=True)]
+        kind.counts = kind.counts or [np.zeros_like(one) for one in counts]
+        for total, one in zip(kind.counts, counts, strict=True):
+            np.add(total, one, out=total)  # in place: a table of colours alone is 4 MB
 
     def result(self) -> Tally | None:
         """Return one tally of all, frames in order of time; None of none."""

@@ -39,8 +39,9 @@ class AloneFindings:
     how much less neighbours differ within pairs of samples than between them, 0 alike to 1 equal;
     ratio: of samples that repeat. codes: luma codes in use. low, middle, high: luma signal at the
     1st, 50th and 99.9th percentile, 0 to 1 of its range. colour: mean of |Cb| and |Cr|, of the
-    same. projection, stereo: layout by the picture's own signs, in the words of those traits; seam:
-    step from the right edge to the left one, in ordinary steps.
+    same. projection: by the picture's own signs, in that trait's words, None also where it is flat;
+    eyes: how they share the picture, as geometry/packing.py names it; seam: step from the right
+    edge to the left one, in ordinary steps.
     """
 
     frames: int
@@ -57,5 +58,5 @@ class AloneFindings:
     colour: float
     steps: StepFindings
     projection: str | None = None
-    stereo: str | None = None
+    eyes: str | None = None
     seam: float | None = None

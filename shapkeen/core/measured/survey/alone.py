@@ -11,6 +11,7 @@ from itertools import pairwise
 import numpy as np
 import numpy.typing as npt
 
+from ...colour.quantisation import luma_offset_span
 from ...geometry.packing import MONO
 from ..alignment.layout.cells import cells_of
 from ..alignment.layout.packing import packing_alone
@@ -121,7 +122,7 @@ def _take(seen: _Seen, frame: Frame, source: Source) -> None:
 def _told(seen: _Seen, source: Source) -> AloneFindings:
     codes = code_use(seen.codes, seen.depth)
     low, middle, high = _levels(seen, full_range=source.reading.full_range)
-    projection, stereo, seam = _layout(seen.lumas, source.reading.aspect)
+    projection, eyes, seam = _layout(seen.lumas, source.reading.aspect)
     ratios = {ratio for _, ratio in seen.repeated}
     alike = min((share for share, _ in seen.repeated), default=0.0) if len(ratios) == 1 else 0.0
     return AloneFindings(
@@ -139,7 +140,7 @@ def _told(seen: _Seen, source: Source) -> AloneFindings:
         colour=float(np.median(seen.colour)) if seen.colour else 0.0,
         steps=_steps(seen.stretches),
         projection=projection,
-        stereo=stereo,
+        eyes=eyes,
         seam=seam,
     )
 
@@ -147,8 +148,7 @@ def _told(seen: _Seen, source: Source) -> AloneFindings:
 def _levels(seen: _Seen, *, full_range: bool) -> tuple[float, float, float]:
     """Return luma's signal at the 1st, 50th and 99.9th percentile."""
     summed = np.cumsum(seen.codes)
-    scale = 1 << (seen.depth - 8)
-    black, span = (0, (1 << seen.depth) - 1) if full_range else (16 * scale, 219 * scale)
+    black, span = luma_offset_span(depth=seen.depth, full_range=full_range)
     at = [int(np.searchsorted(summed, share * summed[-1])) for share in (0.01, 0.5, 0.999)]
     low, middle, high = ((code - black) / span for code in at)
     return low, middle, high
