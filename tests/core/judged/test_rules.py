@@ -115,6 +115,16 @@ class Tags(unittest.TestCase):
         self.assertNotIn("tag-wrong", causes(made))
         self.assertIn("gamma-shifted", causes(made))
 
+    def test_tones_that_moved_are_no_wrong_tag_however_few_they_are(self) -> None:
+        told = {"transfer": 1, "primaries": 1, "matrix": 1}
+        few = replace(tone("gamma-shifted", 38.0, identity=205.0), span=70.0)
+        made = evidence(export=declaration(both=told), tone=few, acts=())
+        found = causes(made)
+        self.assertNotIn("transfer", found.get("tag-wrong", {}).get("traits", {"transfer": 0}))
+        still = replace(tone("identity", 0.5, identity=0.5), span=70.0)
+        made = evidence(export=declaration(both=told), tone=still, acts=())
+        self.assertIn("tag-wrong", causes(made))
+
     def test_mastering_display_rounding_is_no_change(self) -> None:
         display = declaration().stream["mastering_display"].value
         rounded = display | {"red": (0.68002, 0.31998), "min": 0.0049}

@@ -15,8 +15,11 @@ from shapkeen.core.compared.alone import look_at_file
 from shapkeen.core.judged.suspicions import suspicions
 from shapkeen.core.measured import Damage
 from tests.builders import media
+from tests.builders.boxes import flagged
 from tests.builders.evidence import LIGHT, WHOLE, declaration
+from tests.builders.eyes import eyes_frames, packed
 from tests.builders.media import HDR, SDR, padded, write
+from tests.builders.spheres import sphere_planes
 from tests.core.judged.test_damage import weave
 
 
@@ -83,6 +86,30 @@ class Pictures(unittest.TestCase):
         self.assertEqual(raised(write("alone", wide, SDR)), {"range-expanded"})
         halved = media.changed(self.planes(), luma=twice, chroma=lambda c: c)
         self.assertEqual(raised(write("alone", halved, SDR)), {"upscale-nearest"})
+
+    def test_a_smaller_size_and_missing_bits(self) -> None:
+        def smaller(plane: np.ndarray) -> np.ndarray:
+            size = (plane.shape[1] // 2, plane.shape[0] // 2)
+            small = cv2.resize(plane.astype(np.float32), size, interpolation=cv2.INTER_AREA)
+            return cv2.resize(small, plane.shape[::-1], interpolation=cv2.INTER_CUBIC)
+
+        made = media.changed(self.planes("astronaut"), luma=smaller, chroma=lambda c: c)
+        self.assertEqual(raised(write("alone", made, SDR)), {"detail-below-raster"})
+        ten = [tuple((p >> 2) << 2 for p in item) for item in media.sdr_planes("coffee", depth=10)]
+        cut = replace(media.LOSSLESS, pix_fmt="yuv420p10le", colour=(1, 1, 1, 1))
+        self.assertIn("depth-reduced", raised(write("alone", ten, cut)))
+
+    def test_spheres_and_eyes(self) -> None:
+        sphere, eyes = sphere_planes(), packed(eyes_frames("coffee"))
+        self.assertEqual(raised(write("alone", sphere, SDR)), {"sphere-unflagged"})
+        self.assertEqual(raised(write("alone", eyes, SDR)), {"stereo-unflagged"})
+        whole = {"projection": "equirectangular"}
+        self.assertEqual(raised(flagged(write("alone", sphere, SDR), **whole)), set())
+        beside = {"stereo": "right-left"}  # which is the left one, no picture alone can tell
+        self.assertEqual(raised(flagged(write("alone", eyes, SDR), **beside)), set())
+        stacked = {"stereo": "top-bottom"}
+        found = raised(flagged(write("alone", eyes, SDR), **stacked))
+        self.assertEqual(found, {"stereo-misflagged"})
 
     def test_light_under_the_wrong_tags(self) -> None:
         tagged = replace(SDR, colour=HDR.colour)

@@ -12,7 +12,7 @@ from shapkeen.core.errors import UsageError
 from shapkeen.core.measured import Source
 from shapkeen.core.measured.alignment.time import anchors
 from shapkeen.core.measured.alignment.time.anchors import anchored_offset
-from shapkeen.core.measured.alignment.time.rows import HeldRows
+from shapkeen.core.measured.alignment.time.rows import BLOCK, HeldRows
 from shapkeen.core.measured.survey.pair import survey_pair
 from tests.builders.media import PHOTOS, Coding, coded, photo_frames, write
 from tests.core.measured.test_timing import HARD, READING
@@ -61,6 +61,11 @@ class Signatures(unittest.TestCase):
         for first in (0, 37, 400, 700):
             self.assertEqual(offset(rows, rows[first : first + 200]), first)
         self.assertEqual(offset(rows[500:], rows[300:]), -200)
+
+    def test_far_in_a_long_film_which_is_looked_at_by_blocks(self) -> None:
+        rows = self.rows(2 * BLOCK + 900)
+        for first in (BLOCK - 5, 2 * BLOCK + 300):
+            self.assertEqual(offset(rows, rows[first : first + 200]), first)
 
     def test_drops_do_not_hide_it(self) -> None:
         rows = self.rows(900)
