@@ -27,7 +27,6 @@ OUTSIDE_SHARE = 0.004
 SQUEEZED_ENDS = 0.007
 """Of limited range's span: black and white under a full-range flag lie so near to its ends."""
 WOVEN_SHARE = 0.05
-END_FALL, END_SHARE = 16.0, 0.86
 REPEATED = 0.55
 STEPS_TOLD, LEAST_HELD = 5, 1
 """Steps of a moving picture that were looked at, and how many must stand out."""
@@ -155,13 +154,6 @@ def _fields(found: AloneFindings, declaration: Declaration) -> Raised:
 def _detail(found: AloneFindings, _: Declaration) -> Raised:
     if found.repeated > REPEATED:
         yield "upscale-nearest", f"Samples repeat in groups of {found.ratio}: edges are stairs."
-        return
-    ends = [end for end in found.ends if end and end.fall > END_FALL and end.share < END_SHARE]
-    if len(ends) == len(found.ends):
-        width, height = (
-            round(side * end.share) for side, end in zip(found.raster, ends, strict=True)
-        )
-        yield "detail-below-raster", f"Fine structure ends abruptly, as of about {width}×{height}."
 
 
 def _layout(found: AloneFindings, declaration: Declaration) -> Raised:

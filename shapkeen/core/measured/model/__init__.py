@@ -3,7 +3,7 @@
 Code values are on the 10-bit scale throughout ("codes"), whatever the file's depth.
 """
 
-from .alone import AloneFindings, EdgeOfDetail, StepFindings
+from .alone import AloneFindings, StepFindings
 from .detail import HEALTHY_TRANSFER, DetailCurve, DetailFindings, DetailFit
 from .eyes import ParallaxUse, StereoFindings, StereoMoment, ViewShift
 from .file import (
@@ -75,7 +75,6 @@ __all__ = [
     "DetailFindings",
     "DetailFit",
     "Difference",
-    "EdgeOfDetail",
     "FileSurvey",
     "Fit",
     "FoldFindings",

@@ -20,23 +20,11 @@ class StepFindings:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class EdgeOfDetail:
-    """Where fine structure ends along one axis, and how abruptly.
-
-    share: of Nyquist. fall: by how many dB more than around it power falls there.
-    """
-
-    share: float
-    fall: float
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
 class AloneFindings:
     """What some frames of one file show with nothing to hold them against; None = cannot be told.
 
     frames: how many. bars: even lines at the edges of all of them. woven: share of blocks that are
-    woven from two fields, in most frames. ends: of fine structure, across and down. repeated: by
-    how much less neighbours differ within pairs of samples than between them, 0 alike to 1 equal;
+    woven from two fields, in most frames. repeated: by how much less neighbours differ within pairs of samples than between them, 0 alike to 1 equal;
     ratio: of samples that repeat. codes: luma codes in use. low, middle, high: luma signal at the
     1st, 50th and 99.9th percentile, 0 to 1 of its range. colour: mean of |Cb| and |Cr|, of the
     same. projection: by the picture's own signs, in that trait's words, None also where it is flat;
@@ -48,7 +36,6 @@ class AloneFindings:
     raster: tuple[int, int]
     bars: Bars | None
     woven: float
-    ends: tuple[EdgeOfDetail | None, EdgeOfDetail | None]
     repeated: float
     ratio: int
     codes: CodeUse

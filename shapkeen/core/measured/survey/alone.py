@@ -24,7 +24,7 @@ from ..alignment.time.frame_map import timeline_of
 from ..decoded.frames import Frame, FrameReader, open_picture
 from ..decoded.grid import Real
 from ..detail.combing import comb_share
-from ..detail.ends import EndFinder, repeated_samples
+from ..detail.repeats import repeated_samples
 from ..frame_statistics.codes import code_use
 from ..model import AloneFindings, Source, StepFindings
 from ..spans.cutting import UNCUT, key_times
@@ -49,7 +49,6 @@ class _Seen:
     lines: LineFinder = field(default_factory=LineFinder)
     lumas: list[Real] = field(default_factory=list)
     woven: list[float] = field(default_factory=list)
-    ends: EndFinder = field(default_factory=EndFinder)
     repeated: list[tuple[float, int]] = field(default_factory=list)
     codes: npt.NDArray[np.int64] = field(default_factory=lambda: np.zeros(0, np.int64))
     colour: list[float] = field(default_factory=list)
@@ -112,7 +111,6 @@ def _take(seen: _Seen, frame: Frame, source: Source) -> None:
     seen.colour.append(float(np.mean(off)) / middle)
     seen.woven.append(comb_share(frame.luma, frame.depth))
     luma = frame.luma.astype(np.float32) * np.float32(2.0 ** (10 - frame.depth))
-    seen.ends.add(luma)
     seen.repeated.append(repeated_samples(luma))
     small = small_picture(frame, full_range=source.reading.full_range).luma
     if is_textured(small):
@@ -130,7 +128,6 @@ def _told(seen: _Seen, source: Source) -> AloneFindings:
         raster=seen.raster,
         bars=find_bars(seen.lines.result()),
         woven=float(np.percentile(seen.woven, 60)) if seen.woven else 0.0,
-        ends=seen.ends.result(),
         repeated=max(alike, 0.0),
         ratio=ratios.pop() if alike > 0 else 1,
         codes=codes,
