@@ -9,8 +9,10 @@ LEAST_STEP = 2.0
 
 
 def repeated_samples(luma: Real) -> tuple[float, int]:
-    """Return by how much less samples differ within groups of a few than between them, and how many
-    make a group: 0 alike, 1 equal. The lesser of both axes."""
+    """Return by how much less samples differ within groups than between them, and of how many.
+
+    0 equal, 1 alike; the lesser of both axes. luma: (row, column), 10-bit codes.
+    """
     return max((_repeated(luma, ratio), ratio) for ratio in (2, 3, 4))
 
 

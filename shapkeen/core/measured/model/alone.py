@@ -24,12 +24,12 @@ class AloneFindings:
     """What some frames of one file show with nothing to hold them against; None = cannot be told.
 
     frames: how many. bars: even lines at the edges of all of them. woven: share of blocks that are
-    woven from two fields, in most frames. repeated: by how much less neighbours differ within pairs of samples than between them, 0 alike to 1 equal;
-    ratio: of samples that repeat. codes: luma codes in use. low, middle, high: luma signal at the
-    1st, 50th and 99.9th percentile, 0 to 1 of its range. colour: mean of |Cb| and |Cr|, of the
-    same. projection: by the picture's own signs, in that trait's words, None also where it is flat;
-    eyes: how they share the picture, as geometry/packing.py names it; seam: step from the right
-    edge to the left one, in ordinary steps.
+    woven from two fields, in most frames. repeated: by how much less neighbours differ within
+    groups of samples than between them, 0 equal to 1 alike; ratio: how many make a group. codes:
+    luma codes in use. low, middle, high: luma signal at the 1st, 50th and 99.9th percentile, 0 to 1
+    of its range. colour: mean of |Cb| and |Cr|, of the same. projection: by the picture's own
+    signs, in that trait's words, None also where it is flat; eyes: how they share the picture, as
+    geometry/packing.py names it; seam: step from the right edge to the left one, in ordinary steps.
     """
 
     frames: int
