@@ -38,11 +38,13 @@ EYES = {SIDE_BY_SIDE: "side by side", TOP_BOTTOM: "one over the other"}
 class Suspicion:
     """One thing that may have happened. cause: a cause of the contract; why: in words.
 
-    sure: share of such suspicions that were right where it was measured; None where too few tell.
+    is_fact: headers say so themselves. sure: share of such suspicions that were right where it was
+    measured; None where too few tell.
     """
 
     cause: str
     why: str
+    is_fact: bool = False
     sure: float | None = None
 
 
@@ -65,6 +67,7 @@ def suspicions(
     found: of some of its frames; whole: of all of them; None where not measured.
     """
     raised = [*_of_headers(declaration)]
+    facts = {cause for cause, _ in raised}
     if found is not None:
         for look in LOOKS:
             raised += look(found, declaration)
@@ -72,7 +75,7 @@ def suspicions(
         raised += _of_every_frame(whole, declaration)
     by_cause = {one[0]: one for one in reversed(raised)}
     ordered = dict.fromkeys(cause for cause, _ in raised)
-    return tuple(Suspicion(c, by_cause[c][1], sure_of(c)) for c in ordered)
+    return tuple(Suspicion(c, by_cause[c][1], c in facts, sure_of(c)) for c in ordered)
 
 
 Raised = Iterator[tuple[str, str]]

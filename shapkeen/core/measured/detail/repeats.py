@@ -1,4 +1,4 @@
-"""Samples that repeat: an enlargement by whole ratios without a kernel, told from a picture alone."""
+"""Samples that repeat: an enlargement by whole ratios without a kernel, told from one picture."""
 
 import numpy as np
 
