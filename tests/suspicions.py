@@ -36,7 +36,7 @@ X264 = {"x264": SDR.with_options(crf="19", preset="veryfast")}
 
 @dataclass(frozen=True)
 class Look:
-    """What one export was suspected of."""
+    """What one export was suspected of. raised: without what headers truly say of themselves."""
 
     about: str
     causes: frozenset[str]
@@ -44,8 +44,9 @@ class Look:
 
 
 def looks_of(about: str, causes: frozenset[str], path: Path) -> Look:
-    raised = frozenset(one.cause for one in look_at_file(path).suspicions)
-    return Look(about, causes, raised)
+    told = look_at_file(path).suspicions
+    facts = {one.cause for one in told if one.is_fact}
+    return Look(about, causes, frozenset({one.cause for one in told} - (facts - causes)))
 
 
 def of_acts(side: str, kind: str, picture: str, encoder: str) -> Iterator[Look]:
