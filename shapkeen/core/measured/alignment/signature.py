@@ -24,8 +24,8 @@ SHAPE = SIGNATURE_SIZE[::-1]
 STEPS = 32
 """Of a 10-bit code: what rounding adds is far below what coding leaves."""
 ROW_BYTES = 2 * SHAPE[0] * SHAPE[1]
-MOST_HELD = 16 << 20
-"""Bytes of a file's signatures that are held in memory: ten minutes of film."""
+MOST_HELD = 4 << 20
+"""Bytes of a file's signatures that are held in memory: two minutes of film."""
 Signature = npt.NDArray[np.float32]
 """A frame's signature: means of 18 × 32 places, 10-bit codes, by which moments are told apart."""
 Signatures = npt.NDArray[np.float32]

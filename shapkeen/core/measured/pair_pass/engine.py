@@ -4,10 +4,11 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
+from typing import TypeVar
 
 from ..decoded.frames import open_picture
 from ..model import Progress, Source
-from ..spans.run import Pool, run_parts
+from ..spans.run import Pool, run_apart, run_parts
 from ..spans.store import PartStore, trim_stores
 from .merging import merge_spans
 from .model import PassFindings, SpanFindings
@@ -17,6 +18,10 @@ from .worker import Task, measure_span
 LEAST_POOLED_SAMPLES = 400_000_000
 """Some 50 frames of 3840 × 2160, or 200 of 1920 × 1080: a few seconds of one process, which takes
 a second to start."""
+LONG_FRAMES = 20_000
+"""Of both files: seven minutes of film. What looks at pictures then does so in a process of its
+own: decoders and loops leave a hundred megabytes behind in the one that waits for all the rest."""
+T = TypeVar("T")
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,6 +61,18 @@ def run_pair_pass(task: Task, *, means: Means) -> PassFindings:
     if means.folder:
         trim_stores(means.folder)
     return found
+
+
+def elsewhere(means: Means, work: Callable[..., T], *given: object) -> T:
+    """Return what work gives of two sources and more: of long files, from a process that ends.
+
+    Raises what work does, and as run_parts.
+    """
+    sources = [one for one in given if isinstance(one, Source)]
+    count = sum(source.reading.frame_count or 0 for source in sources)
+    if means.pool is None or count < LONG_FRAMES:
+        return work(*given)
+    return run_apart(partial(work, *given), means.pool, where="the opening")
 
 
 def _samples(source: Source) -> int:

@@ -23,7 +23,7 @@ from ..alignment.time.pairing import frame_ratio, plan_pairs
 from ..model import Progress, Registration, Source, TimeFindings
 from ..time.timing import Timed, find_timing
 from ..tone.overlay import painted_bars
-from .engine import Means, run_pair_pass
+from .engine import Means, elsewhere, run_pair_pass
 from .first_look import FirstPlan, look_first, plan_first_pairs
 from .model import PassFindings
 from .sampled_pair import Wanted
@@ -68,7 +68,7 @@ def read_both(pair: Pair, means: Means) -> Passed:
     Raises UnreadableFileError where a file cannot be decoded, UsageError where the two have no
     picture in common, and whatever means.progress raises.
     """
-    alignment = find_initial_alignment(pair.master, pair.export)
+    alignment = elsewhere(means, find_initial_alignment, pair.master, pair.export)
     told = _Passes(means.progress)
     means = replace(means, progress=told.progress)
     pair = replace(pair, master=repacked_source(pair.master, alignment.layout))
@@ -83,7 +83,8 @@ def read_both(pair: Pair, means: Means) -> Passed:
         # Frames out of step seem to lie elsewhere: in step again, they show whether they do.
         frames, there = timed.frames, alignment
     else:
-        there = _again(pair, alignment)
+        spread = elsewhere(means, align_spread, pair.master, pair.export, alignment.offset)
+        there = replace(spread, layout=alignment.layout)  # laid out as before
     told.begin()
     found = run_pair_pass(_task(pair, there, frames), means=means)
     place, held = _place(found, there)
@@ -154,13 +155,6 @@ class _Passes:
         self.now = total
         if self.told:
             self.told(self.before + done, self.before + total)
-
-
-def _again(pair: Pair, alignment: InitialAlignment) -> InitialAlignment:
-    """Return where the two are aligned by frames spread over the whole, laid out as before."""
-    return replace(
-        align_spread(pair.master, pair.export, alignment.offset), layout=alignment.layout
-    )
 
 
 def _timed(found: PassFindings, alignment: InitialAlignment, frames: FrameMap) -> Timed | None:

@@ -22,6 +22,8 @@ from .store import PartStore
 P = TypeVar("P")
 T = TypeVar("T")
 PR_SET_PDEATHSIG = 1
+M_MMAP_THRESHOLD, LARGE_BYTES = -3, 1 << 18
+"""mallopt(3): from this size on, memory goes back to the system as soon as it is free."""
 
 
 Pool = Callable[[], AbstractContextManager[Executor]]
@@ -83,23 +85,26 @@ def _done(
     except BrokenExecutor:
         # The pool does not say which part brought it down: each of the others gets one to itself.
         for part in left:
-            yield part, _alone(part, work, pool)
+            yield part, run_apart(partial(work, part), pool, where=str(part))
 
 
-def _alone(part: P, work: Callable[[P], T | None], pool: Pool) -> T | None:
-    """Return what a part gives in a pool of its own, tried twice; raises as run_parts."""
+def run_apart(work: Callable[[], T], pool: Pool, *, where: str) -> T:
+    """Return what work gives in a pool of its own, tried twice; raises as run_parts.
+
+    where: the place that an error tells.
+    """
     told = ""
     for _ in range(2):
         with pool() as executor:
             try:
-                return executor.submit(work, part).result()
+                return executor.submit(work).result()
             except BrokenExecutor:
                 told = _ended_by(executor)
     raise UnreadableFileError(
         "Decoding brought the decoder down twice at the same place. The file is damaged there: "
         "copy or export it again.",
         code="decoder-crashed",
-        where=f"{told} at {part}",
+        where=f"{told} at {where}",
     )
 
 
@@ -149,6 +154,8 @@ def process_pool(workers: int) -> Iterator[Executor]:
 
     Processes, since the loops count one frame on one core, and decoding too.
     """
+    # Parts come as arrays of megabytes. The allocator would learn to keep such, and never let go.
+    ctypes.CDLL(None).mallopt(M_MMAP_THRESHOLD, LARGE_BYTES)
     executor = _WatchedPool(
         workers,
         mp_context=get_context("spawn"),

@@ -7,7 +7,7 @@ from typing import Any, Protocol
 import numpy as np
 import numpy.typing as npt
 
-BLOCK = 2048
+BLOCK = 512
 """Rows that are looked at at a time."""
 Rows = npt.NDArray[np.float32]
 
