@@ -50,12 +50,13 @@ def make(
     mbps: int,
     count: int,
     grain: float,
+    group: int = GROUP,
     change: Callable[[Planes], Planes] = as_they_are,
 ) -> float:
-    """Encode a clip and return the rate that came out, in Mb/s. change: of each picture's
-    planes."""
+    """Encode a clip and return the rate that came out, in Mb/s. group: pictures
+    from one key picture to the next. change: of each picture's planes."""
     bits = f":bitrate={mbps * 1000}:vbv-maxrate={mbps * 1500}:vbv-bufsize={mbps * 2000}"
-    params = HDR.options["x265-params"] + bits + f":keyint={GROUP}:min-keyint={GROUP}:open-gop=0"
+    params = HDR.options["x265-params"] + bits + f":keyint={group}:min-keyint={group}:open-gop=0"
     options = {"preset": "superfast", "x265-params": params}
     drawn = map(change, pictures(count, grain))
     encode(path, drawn, replace(HDR, options=options, rate=Fraction(RATE)))

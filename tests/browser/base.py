@@ -10,6 +10,7 @@ from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from playwright.sync_api import Page, expect, sync_playwright
 
 from shapkeen.web.bench import surveying
+from shapkeen.web.look import neighbours
 from tests.web.base import install
 from tests.web.surveys import remembered
 
@@ -68,6 +69,7 @@ class BrowserCase(StaticLiveServerTestCase):
     def tearDown(self) -> None:
         # A request still under way would meet a database that is being taken down.
         self.page.wait_for_load_state("networkidle")
+        neighbours.end_all()
         self.assertEqual(self.complaints, [])
 
     def _hear(self, message: Any) -> None:

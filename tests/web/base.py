@@ -14,6 +14,7 @@ from django.test import TestCase, override_settings
 from shapkeen.web.bench import surveying
 from shapkeen.web.library import services
 from shapkeen.web.library.models import Attempt, Title
+from shapkeen.web.look import neighbours
 from shapkeen.web.work.models import Job
 from shapkeen.web.work.tasks import run_job
 from tests.builders import media
@@ -79,6 +80,7 @@ class WebCase(TestCase):
     def setUp(self) -> None:
         self.user = get_user_model().objects.create_user("ada", password="a-long-enough-one")
         self.client.force_login(self.user)
+        self.addCleanup(neighbours.end_all)  # what nobody asked for is drawn in threads
 
     def title(self) -> Title:
         return services.create_title("The Dial", "a note", "footage", "master.mov", by=self.user)

@@ -2,13 +2,16 @@
 
 import json
 import re
+import time
 from dataclasses import replace
 from unittest import TestCase, mock
 
+from shapkeen.core.errors import CoreError
 from shapkeen.core.measured import FrameLikeness, LikenessSeries, Misplaced
 from shapkeen.core.measured.survey.series import thinned_for_drawing
 from shapkeen.web.bench.services import comparison_of
 from shapkeen.web.library.models import Attempt
+from shapkeen.web.look import neighbours, stills
 from shapkeen.web.look.ahead import WORK, start_drawing
 from shapkeen.web.look.moments import MOST_MOMENTS, areas_of, laid_over, strip_of
 from shapkeen.web.work.models import Job
@@ -104,7 +107,7 @@ class Pages(WebCase):
         first = int(re.search(r'data-chosen="(\d+)"', page)[1])
         display = re.search(r'<option value="(\w+)"', page)[1]
         path = f"/attempt/{attempt.pk}/still/export/{first}/{display}.png"
-        with mock.patch("shapkeen.web.look.stills.run_child", side_effect=AssertionError):
+        with mock.patch("shapkeen.web.look.neighbours.run_child", side_effect=AssertionError):
             still = b"".join(self.client.get(path).streaming_content)
         self.assertTrue(still.startswith(b"\x89PNG"))
 
@@ -114,3 +117,57 @@ class Pages(WebCase):
         attempt.reel.save()
         start_drawing(self, attempt)
         self.assertEqual(self.draw(attempt), "done")
+
+
+class BesideWhatIsAskedFor(WebCase):
+    """Frames beside the one that is looked at are drawn behind its back."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.reel = self.attempt(measured=False).reel
+        self.display = "plain"
+
+    def look(self, frame: int) -> bytes:
+        with stills.still(self.reel, frame, self.display) as file:
+            return file.read()
+
+    def drawn(self) -> set[int]:
+        source = self.reel.locate()
+        keys = {n: stills._still(source, n, self.display, stills.MOST) for n in range(40)}
+        return {number for number, key in keys.items() if stills.is_kept(key)}
+
+    def wait_for(self, frames: set[int]) -> None:
+        until = time.monotonic() + 30
+        while not frames <= self.drawn() and time.monotonic() < until:
+            time.sleep(0.05)
+        self.assertLessEqual(frames, self.drawn())
+
+    def test_whoever_steps_on_finds_them_drawn(self) -> None:
+        self.display = "gamma22"
+        self.assertTrue(self.look(3).startswith(b"\x89PNG"))
+        self.wait_for(set(range(10)))
+        with mock.patch("shapkeen.web.look.neighbours.run_child", side_effect=AssertionError):
+            self.assertNotEqual(self.look(5), self.look(4))
+
+    def test_one_that_comes_soon_is_waited_for_and_another_place_comes_first(self) -> None:
+        real, asked = neighbours.run_child, []
+
+        def run(*args: object, **more: object) -> object:
+            asked.append(more["frame"])
+            return real(*args, **more)
+
+        with mock.patch("shapkeen.web.look.neighbours.run_child", run):
+            self.look(2)
+            self.look(3)
+            self.assertEqual(asked, [2])
+            neighbours.end_all()
+            self.assertNotIn(0, self.drawn())  # it would have come last
+            self.look(0)
+        self.assertEqual(asked, [2, 0])
+
+    def test_what_does_not_exist_is_told_and_holds_up_nobody(self) -> None:
+        for _ in range(2):
+            with self.assertRaises(CoreError) as caught:
+                self.look(900)
+            self.assertEqual(caught.exception.code, "no-frame")
+        self.assertTrue(self.look(1).startswith(b"\x89PNG"))

@@ -30,7 +30,7 @@ from shapkeen.web.look.ahead import WORK as DRAWING
 from shapkeen.web.look.ahead import start_drawing
 from shapkeen.web.serving.management.commands import serve
 from shapkeen.web.serving.management.commands.serve import Keeper, requeue
-from shapkeen.web.work import boundary, room, services
+from shapkeen.web.work import boundary, ready, room, services
 from shapkeen.web.work.errors import FaultError, StoppedError
 from shapkeen.web.work.made import kept, made, only_one
 from shapkeen.web.work.models import Job
@@ -254,6 +254,29 @@ class Boundary(WebCase):
         ):
             boundary.run_child(works.sleep)
         self.assertEqual(caught.exception.code, "storage-stalled")
+
+    def test_children_wait_with_what_they_need_loaded(self) -> None:
+        waiting = ready._waiting["tests.web.works_under_test.load"]
+        boundary.run_child(works.tell_ready, load=works.load)
+        pids = [child.process.pid for child in waiting]
+        self.assertEqual(len(pids), ready.KEPT_READY)
+        self.assertEqual(
+            boundary.run_child(works.tell_ready, load=works.load), {"pid": pids[0], "loaded": True}
+        )
+        waiting[0].process.kill()  # by hand, or for want of memory
+        waiting[0].process.wait()
+        self.assertTrue(boundary.run_child(works.tell_ready, load=works.load)["loaded"])
+
+    def test_parts_come_before_the_end_and_may_stop_it(self) -> None:
+        parts: list[int] = []
+
+        def take(part: dict[str, int]) -> bool:
+            parts.append(part["part"])
+            return part["part"] < 2
+
+        with self.assertRaises(StoppedError):
+            boundary.run_child(works.tell_ready, part=take)
+        self.assertEqual(parts, [1, 2])
 
     def test_stop_ends_the_child(self) -> None:
         mark = self.folder / "pid"

@@ -6,7 +6,7 @@ import signal
 import sys
 import time
 
-from shapkeen.web.work.child import Answer, Report
+from shapkeen.web.work.child import Answer, Report, hand_over
 
 
 def crash_at(request: Answer, report: Report) -> Answer:
@@ -55,3 +55,15 @@ def tell_pid(request: Answer, report: Report) -> Answer:
     with open(request["mark"], "w") as file:  # noqa: PTH123
         file.write(str(os.getpid()))
     return sleep(request, report)
+
+
+def load() -> None:
+    """What a child does before it is asked."""
+    sys.modules["loaded.ahead"] = sys
+
+
+def tell_ready(_request: Answer, _report: Report) -> Answer:
+    """Tell which process this is, and whether it had loaded before it was asked."""
+    for part in (1, 2, 3):
+        hand_over({"part": part})
+    return {"pid": os.getpid(), "loaded": "loaded.ahead" in sys.modules}

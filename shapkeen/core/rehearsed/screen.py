@@ -7,8 +7,8 @@ gamma22, gamma196: a player that takes the power 2.2 or 1.96 where BT.1886 has 2
 practice, no source).
 """
 
-from collections.abc import Mapping, Sequence
-from dataclasses import replace
+from collections.abc import Collection, Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any, Protocol
 
@@ -28,7 +28,7 @@ from ..measured.decoded.rgb import rgb_signals
 
 Real = npt.NDArray[np.float32]
 SOURCE_PEAK_NITS = 1000.0
-TABLE = 4096
+TABLE = 1 << 16
 SCREEN_PEAK_NITS = 203.0
 """HDR reference white (ITU-R BT.2408) is put at this screen's white."""
 
@@ -61,16 +61,21 @@ def render_tone_mapped(signals: Real, reading: Reading) -> Real:
     light = _light(signals, reading)
     if light is None:
         return render_plain(signals, reading)
-    brightest = np.maximum(light.max(axis=-1, keepdims=True), 1e-4)
-    shown = light * _fold(brightest) @ between(9, 1).T / SCREEN_PEAK_NITS
-    return _srgb(shown)
+    # The curve rises: the brightest channel's signal is the brightest one, no light is turned back.
+    brightest = _brightest(signals if reading.transfer == PQ else _pq_signal(light))
+    return _srgb(light * _looked_up(_tables()[1], brightest)[..., None], SCREEN_PEAK_NITS)
+
+
+def prepare() -> None:
+    """Make what drawing needs, so that the first picture does not wait for it."""
+    _tables()
 
 
 @lru_cache
 def _tables() -> tuple[Real, Real, Real]:
     """Return PQ light by signal, the fold's factor by PQ signal, and sRGB by root of light.
 
-    4096 even steps: a hundredth of what eight bits can show, and twenty times as fast.
+    Even steps: a hundredth of what eight bits can show, and many times as fast.
     """
     steps = np.arange(TABLE) / (TABLE - 1)
     light = pq.light_from_signal(steps)
@@ -81,26 +86,34 @@ def _tables() -> tuple[Real, Real, Real]:
     return tables[0].astype(np.float32), tables[1].astype(np.float32), tables[2].astype(np.float32)
 
 
-def _interpolated(table: Real, share: Real) -> Real:
-    """Return table values at shares 0..1, between entries on a line."""
-    place = np.clip(share, 0.0, 1.0) * np.float32(TABLE - 1)
-    low = np.minimum(place.astype(np.int32), TABLE - 2)
-    part = place - low
-    return np.asarray(table[low] * (1 - part) + table[low + 1] * part, dtype=np.float32)
+def _looked_up(table: Real, share: npt.NDArray[Any]) -> Real:
+    """Return table values at the steps nearest to shares 0..1."""
+    places = np.clip(share, 0.0, 1.0)
+    places *= np.float32(TABLE - 1)
+    places += np.float32(0.5)
+    return np.asarray(table.take(places.astype(np.uint16)), dtype=np.float32)
 
 
-def _fold(brightest: Real) -> Real:
-    return _interpolated(_tables()[1], pq.signal_from_light(brightest).astype(np.float32))
+def _brightest(signals: Real) -> Real:
+    red, green, blue = (signals[..., channel] for channel in range(3))
+    return np.maximum(np.maximum(red, green), blue)
 
 
-def _srgb(shown: npt.NDArray[np.floating[Any]]) -> Real:
-    return _interpolated(_tables()[2], np.sqrt(np.clip(shown, 0.0, 1.0)).astype(np.float32))
+def _pq_signal(light: Real) -> Real:
+    return pq.signal_from_light(light).astype(np.float32)
+
+
+def _srgb(light: Real, peak_nits: float) -> Real:
+    """Return this screen's signals for BT.2020 light, its white at the peak."""
+    to_709 = (between(9, 1) / peak_nits).astype(np.float32)
+    shown = np.maximum(cv2.transform(light, to_709), np.float32(0))
+    return _looked_up(_tables()[2], cv2.sqrt(shown))
 
 
 def _light(signals: Real, reading: Reading) -> Real | None:
     """Return an HDR picture's display light; None for SDR."""
     if reading.transfer == PQ:
-        return _interpolated(_tables()[0], signals)
+        return _looked_up(_tables()[0], signals)
     if reading.transfer == HLG:
         scene = np.clip(hlg.scene_from_signal(signals), 0.0, 1.0)
         return np.asarray(hlg.display_from_scene(scene), dtype=np.float32)
@@ -114,8 +127,7 @@ def render_at_peak(peak_nits: float) -> Renderer:
         light = _light(signals, reading)
         if light is None:
             return render_plain(signals, reading)
-        shown = np.minimum(light, peak_nits) @ between(9, 1).T / peak_nits
-        return _srgb(shown)
+        return _srgb(np.minimum(light, np.float32(peak_nits)), peak_nits)
 
     return render
 
@@ -161,14 +173,59 @@ def render_stills(
     display: a key of RENDERERS. aspect: the pixel aspect to obey. most: largest width and height.
     Raises UnreadableFileError where one of them cannot be decoded.
     """
-    drawn = []
+    draw = _Drawing(source, display, aspect, most)
     with FrameReader(source.path, source.reading.rate, gap_s=0) as reader:
-        for frame in reader.read(numbers):
-            sized = sized_signals(frame, source.reading, aspect, most)
-            drawn.append(png_of(RENDERERS[display](sized, source.reading), source.path.name))
+        drawn = [draw(frame) for frame in reader.read(numbers)]
     if len(drawn) < len(numbers):
         raise _no_frame(numbers[-1], source)
     return drawn
+
+
+def render_around(
+    source: Source,
+    number: int,
+    neighbours: Collection[int],
+    *,
+    display: str,
+    aspect: tuple[int, int],
+    most: tuple[int, int],
+) -> Iterator[tuple[int, bytes]]:
+    """Yield a frame as PNG, then its neighbours: those behind it first, then those before it.
+
+    As render_stills. The frame comes as soon as it can; what it took to decode it serves those
+    behind it, too. Neighbours that do not exist are left out.
+    """
+    draw = _Drawing(source, display, aspect, most)
+    behind = sorted(one for one in neighbours if one > number)
+    before = sorted(one for one in neighbours if 0 <= one < number)
+    found = False
+    with FrameReader(source.path, source.reading.rate, gap_s=0) as reader:
+        for frame in reader.read([number, *behind]):
+            found = found or frame.number == number
+            if not found:
+                break
+            yield frame.number, draw(frame)
+    if not found:
+        raise _no_frame(number, source)
+    if before:
+        with FrameReader(source.path, source.reading.rate, gap_s=0) as reader:
+            for frame in reader.read(before):
+                yield frame.number, draw(frame)
+
+
+@dataclass(frozen=True, slots=True)
+class _Drawing:
+    """Draws frames of one file as PNG."""
+
+    source: Source
+    display: str
+    aspect: tuple[int, int]
+    most: tuple[int, int]
+
+    def __call__(self, frame: Frame) -> bytes:
+        reading = self.source.reading
+        sized = sized_signals(frame, reading, self.aspect, self.most)
+        return png_of(RENDERERS[self.display](sized, reading), self.source.path.name)
 
 
 def frame_at(source: Source, number: int) -> Frame:
@@ -192,7 +249,8 @@ def _no_frame(number: int, source: Source) -> UnreadableFileError:
 
 def png_of(shown: Real, name: str) -> bytes:
     """Return a picture 0..1 (row, column, channel or none) as PNG."""
-    codes = np.floor(np.clip(shown, 0.0, 1.0) * 255 + 0.5).astype(np.uint8)
+    codes = np.clip(shown, 0.0, 1.0)
+    codes = (codes * np.float32(255) + np.float32(0.5)).astype(np.uint8)  # whole parts
     done, data = cv2.imencode(".png", codes[..., ::-1] if codes.ndim == 3 else codes)
     if not done:
         raise UnreadableFileError("The picture could not be drawn.", code="no-still", where=name)

@@ -6,13 +6,14 @@ from collections.abc import Mapping, Sequence
 from dataclasses import asdict
 from fractions import Fraction
 from pathlib import Path
-from typing import IO
+from typing import IO, Any
 
 from ..bench.services import comparison_of
 from ..library.models import Attempt, Reel
 from ..work.boundary import run_child
 from ..work.made import is_kept, keep_made, kept, made, only_one
 from . import works
+from .neighbours import Order, draw_around, neighbours_of
 
 MOST = (1600, 900)
 WHOLE = (8192, 4320)
@@ -39,12 +40,43 @@ def still(reel: Reel, frame: int, display: str, *, whole: bool = False) -> IO[by
 
     whole: with every sample, not made smaller for the page.
     """
-    key = _still(reel.locate(), frame, display, WHOLE if whole else MOST)
+    source = reel.locate()
+    key = _still(source, frame, display, WHOLE if whole else MOST)
     found = kept(key)
     if found is None:
-        draw(reel, [frame], display, whole=whole)
+        if whole:
+            draw(reel, [frame], display, whole=True)
+        else:
+            draw_around(_order(source, frame, display))
         found = kept(key)
-    return found or made(key, lambda _: _drawn(reel.locate(), [frame], display, whole=whole))
+    return found or made(key, lambda _: _drawn(source, [frame], display, whole=whole))
+
+
+def _order(source: Path, frame: int, display: str) -> Order:
+    """Return what is to be drawn where a frame is asked for: itself, and what lies beside it."""
+
+    def key(number: int) -> str:
+        return _still(source, number, display, MOST)
+
+    near = neighbours_of(frame, lambda number: is_kept(key(number)))
+    return Order(
+        source,
+        display,
+        (frame, *[one for one in near if one > frame], *[one for one in near if one < frame]),
+        _request(source, display, MOST),
+        lambda number, png: keep_made(lambda _: {key(number): png}),
+    )
+
+
+def _request(source: Path, display: str, most: tuple[int, int]) -> dict[str, Any]:
+    """Return what a child that draws is told beside the numbers of frames."""
+    return {
+        "path": str(source),
+        "display": display,
+        "width": most[0],
+        "height": most[1],
+        "time_s": STILL_TIME_S,
+    }
 
 
 def draw(reel: Reel, frames: Sequence[int], display: str, *, whole: bool = False) -> None:
@@ -61,15 +93,7 @@ def _drawn(
     source: Path, frames: Sequence[int], display: str, *, whole: bool
 ) -> Mapping[str, bytes]:
     most = WHOLE if whole else MOST
-    found = run_child(
-        works.stills,
-        path=str(source),
-        frames=list(frames),
-        display=display,
-        width=most[0],
-        height=most[1],
-        time_s=STILL_TIME_S,
-    )
+    found = run_child(works.stills, frames=list(frames), **_request(source, display, most))
     return {
         _still(source, frame, display, most): base64.b64decode(png)
         for frame, png in zip(frames, found["pngs"], strict=True)
@@ -108,6 +132,7 @@ def _moment(
     goal = folder / "moment.npz"
     found = run_child(
         works.moment,
+        load=works.load,
         master=str(delivery.title.master.locate()),
         export=str(attempt.reel.locate()),
         promises=delivery.promise_layers(),
@@ -128,7 +153,12 @@ def parallax(reel: Reel, frame: int, stereo: str) -> IO[bytes]:
 
     def make(_folder: Path) -> Mapping[str, bytes]:
         found = run_child(
-            works.parallax, path=str(source), frame=frame, stereo=stereo, time_s=STILL_TIME_S
+            works.parallax,
+            load=works.load,
+            path=str(source),
+            frame=frame,
+            stereo=stereo,
+            time_s=STILL_TIME_S,
         )
         return {key: base64.b64decode(found["png"])}
 

@@ -1,10 +1,18 @@
 """What the child process does for Look: drawing frames, differences, proxies and parallax."""
 
 import base64
+import os
 from fractions import Fraction
 from pathlib import Path
+from typing import TYPE_CHECKING, Any
 
-from ..work.child import Answer, Report
+from ..work.child import Answer, Report, hand_over
+
+if TYPE_CHECKING:
+    from ...core.measured import Source
+
+BESIDE = 15
+"""By how much drawing frames that nobody asked for gives way to all else (nice(2))."""
 
 
 def moment(request: Answer, _report: Report) -> Answer:
@@ -46,24 +54,47 @@ def moment(request: Answer, _report: Report) -> Answer:
     return {"png": base64.b64encode(png).decode()}
 
 
+def load() -> None:
+    """Import what drawing needs: two thirds of a second, before anybody waits."""
+    from ...core import declared, judged, measured  # noqa: F401
+    from ...core.rehearsed import screen
+
+    screen.prepare()
+
+
 def stills(request: Answer, _report: Report) -> Answer:
     """Draw frames of one file, in rising order, as PNG."""
+    from ...core.rehearsed.screen import render_stills
+
+    source, look = _asked(request)
+    drawn = render_stills(source, request["frames"], **look)
+    return {"pngs": [base64.b64encode(png).decode() for png in drawn]}
+
+
+def around(request: Answer, _report: Report) -> Answer:
+    """Draw a frame as PNG, hand it over, then its neighbours."""
+    from ...core.rehearsed.screen import render_around
+
+    source, look = _asked(request)
+    for number, png in render_around(source, request["frame"], request["neighbours"], **look):
+        hand_over({"frame": number, "png": base64.b64encode(png).decode()})
+        if number == request["frame"]:
+            os.nice(BESIDE)  # what somebody waits for comes before what nobody asked for yet
+    return {}
+
+
+def _asked(request: Answer) -> "tuple[Source, dict[str, Any]]":
+    """Return the file that is to be drawn, and how."""
     from ...core.declared import read_declaration
     from ...core.judged import plan_reading
     from ...core.judged.geometry import aspect_of
     from ...core.measured import Source
-    from ...core.rehearsed.screen import render_stills
 
     path = Path(request["path"])
     declared = read_declaration(path)
-    drawn = render_stills(
-        Source(path, plan_reading(declared)),
-        request["frames"],
-        display=request["display"],
-        aspect=aspect_of(declared),
-        most=(request["width"], request["height"]),
-    )
-    return {"pngs": [base64.b64encode(png).decode() for png in drawn]}
+    most = (request["width"], request["height"])
+    look = {"display": request["display"], "aspect": aspect_of(declared), "most": most}
+    return Source(path, plan_reading(declared)), look
 
 
 def proxy(request: Answer, _report: Report) -> Answer:

@@ -11,8 +11,6 @@ import os
 import selectors
 import signal
 import subprocess
-import sys
-import tempfile
 import time
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
@@ -22,12 +20,14 @@ from typing import IO, Any
 from django.conf import settings
 
 from ...core.errors import CoreError, UnreadableFileError, UsageError
+from . import ready
 from .child import Work
 from .errors import FaultError, StoppedError
 
 Progress = Callable[[int, int], bool]
 Wanted = Callable[[], bool]
-ASK_S = 0.5
+Part = Callable[[dict[str, Any]], bool]
+ASK_S, END_GRACE_S = 0.5, 0.2
 USAGE_CODES = frozenset({"no-common-frame", "bad-promise", "bad-call"})
 CRASHES = frozenset({signal.SIGSEGV, signal.SIGABRT, signal.SIGBUS, signal.SIGFPE, signal.SIGILL})
 """Signals by which a decoder goes down of itself."""
@@ -56,6 +56,16 @@ class Limits:
 
 
 @dataclass(frozen=True, slots=True)
+class _Heard:
+    """Who listens to a child, and what it loads before it is asked."""
+
+    progress: Progress | None
+    wanted: Wanted | None
+    part: Part | None
+    load: ready.Load | None
+
+
+@dataclass(frozen=True, slots=True)
 class _Death:
     """How a child ended without an answer. place: the last progress it told."""
 
@@ -69,14 +79,18 @@ def run_child(
     *,
     progress: Progress | None = None,
     wanted: Wanted | None = None,
+    part: Part | None = None,
+    load: ready.Load | None = None,
     time_s: int | None = None,
     wall_s: float | None = None,
     **request: object,
 ) -> dict[str, Any]:
     """Return what `work` gives for a request, done in a child process.
 
-    work: a function at the top of a module below shapkeen.web. progress(done, total), and wanted()
-    twice a second, give False to stop. time_s, wall_s: limits other than the configured ones.
+    work: a function at the top of a module below shapkeen.web. progress(done, total), part(what it
+    hands over before its end), and wanted() twice a second, give False to stop. load: has been
+    called in the child before it is asked, and children wait for the next time. time_s, wall_s:
+    limits other than the configured ones.
     Raises the core's own errors as the child met them, StoppedError, and FaultError.
     """
     conf = settings.CONF
@@ -86,9 +100,10 @@ def run_child(
         wall_s or (time_s * 4 if time_s else conf.child_wall_s),
     )
     asked = {"work": f"{work.__module__}.{work.__qualname__}", **request}
+    heard = _Heard(progress, wanted, part, load)
     deaths = []
     for _ in range(2):
-        answer = _run_once(asked, limits, progress, wanted)
+        answer = _run_once(asked, limits, heard)
         if not isinstance(answer, _Death):
             return answer
         _raise_unless_crash(answer)
@@ -131,26 +146,22 @@ def _raise_unless_crash(death: _Death) -> None:
 
 
 def _run_once(
-    asked: dict[str, object], limits: Limits, progress: Progress | None, wanted: Wanted | None
+    asked: dict[str, object], limits: Limits, heard: "_Heard"
 ) -> "dict[str, Any] | _Death":
     request = {**asked, "memory_bytes": limits.memory_bytes, "time_s": limits.time_s}
-    command = [sys.executable, "-m", "shapkeen.web.work.child"]
-    with tempfile.TemporaryFile() as errors:
-        # A session of its own, so that all it starts can be ended at once; the pipe to its standard
-        # input tells it when this process ends (no preexec_fn: this one has threads).
-        child = subprocess.Popen(  # noqa: S603  (our own command)
-            command,
-            stdin=subprocess.PIPE,
-            stdout=subprocess.PIPE,
-            stderr=errors,
-            start_new_session=True,
-        )
-        listener = _Listener(child, limits, progress, wanted)
+    child = ready.take(heard.load) if heard.load else ready.start()
+    with child.errors:
+        listener = _Listener(child.process, limits, heard)
+        code: int | None = None
         try:
             answer = listener.converse(json.dumps(request))
+            code = _end(child.process, grace_s=END_GRACE_S)
         finally:
-            code = _end(child)
-        told = _tail(errors)
+            if code is None:  # nobody wants what it is doing any more
+                code = _end(child.process, grace_s=0)
+            if heard.load:
+                ready.refill(heard.load)
+        told = _tail(child.errors)
     if answer is None:
         return _Death(-code if code < 0 else 0, listener.place, told)
     if "fault" in answer:
@@ -161,10 +172,13 @@ def _run_once(
     return result
 
 
-def _end(child: "subprocess.Popen[bytes]") -> int:
-    """End a child with all it started; return how it ended."""
+def _end(child: "subprocess.Popen[bytes]", *, grace_s: float) -> int:
+    """End a child with all it started; return how it ended.
+
+    grace_s: it may be ending of itself: then its own signal is what counts.
+    """
     with contextlib.suppress(subprocess.TimeoutExpired):
-        child.wait(timeout=0.2)  # it may be ending of itself: then its own signal is what counts
+        child.wait(timeout=grace_s)
     with contextlib.suppress(ProcessLookupError, PermissionError):
         os.killpg(child.pid, signal.SIGKILL)
     for pipe in (child.stdin, child.stdout):
@@ -198,8 +212,7 @@ class _Listener:
 
     child: "subprocess.Popen[bytes]"
     limits: Limits
-    progress: Progress | None
-    wanted: Wanted | None
+    heard: _Heard
     place: int = 0
 
     def converse(self, asked: str) -> dict[str, Any] | None:
@@ -212,10 +225,14 @@ class _Listener:
             answer = _answer_in(line)
             if answer is None:
                 continue
-            if "progress" not in answer:
+            if "part" in answer:
+                go_on = self.heard.part is None or self.heard.part(answer["part"])
+            elif "progress" in answer:
+                self.place = answer["progress"][0]
+                go_on = self.heard.progress is None or self.heard.progress(*answer["progress"])
+            else:
                 return answer
-            self.place = answer["progress"][0]
-            if self.progress is not None and not self.progress(*answer["progress"]):
+            if not go_on:
                 raise StoppedError
         return None
 
@@ -235,7 +252,7 @@ class _Listener:
                         code="wall-limit",
                     )
                 if not selector.select(timeout=ASK_S):
-                    if self.wanted is not None and not self.wanted():
+                    if self.heard.wanted is not None and not self.heard.wanted():
                         raise StoppedError
                     stall.check()
                     continue

@@ -1,8 +1,9 @@
 """The child process in which files are read, decoded and measured, under limits.
 
 Reads one JSON request from standard input and writes JSON lines to standard output: any number of
-{"progress": [done, total]}, then one {"result": …}, {"error": …} or {"fault": …}. Standard input
-stays open as long as the parent lives: when it ends, so does this process with all it started.
+{"progress": [done, total]} and {"part": …}, then one {"result": …}, {"error": …} or {"fault": …}.
+Standard input stays open as long as the parent lives: when it ends, so does this process with all
+it started. An argument names a function to call before the request is read (ready.py).
 """
 
 import contextlib
@@ -33,10 +34,15 @@ def report(done: int, total: int) -> None:
     say(progress=[done, total])
 
 
-def _work_named(name: str) -> Work:
+def hand_over(part: Answer) -> None:
+    """Give the parent a part of the result that it need not wait for the rest with."""
+    say(part=part)
+
+
+def _named(name: str) -> Callable[..., Any]:
     module, _, function = name.rpartition(".")
-    work: Work = getattr(importlib.import_module(module), function)
-    return work
+    found: Callable[..., Any] = getattr(importlib.import_module(module), function)
+    return found
 
 
 def _limit(memory_bytes: int, time_s: int) -> None:
@@ -71,11 +77,13 @@ def main() -> int:
     from ...core.errors import CoreError, InternalError
     from ...core.reported.error import error_object
 
+    for name in sys.argv[1:]:
+        _named(name)()
     request = _request()
     threading.Thread(target=_end_with_parent, daemon=True).start()
     _limit(request["memory_bytes"], request["time_s"])
     try:
-        say(result=_work_named(request["work"])(request, report))
+        say(result=_named(request["work"])(request, report))
     except InternalError as error:
         say(fault={**error_object(error), "details": traceback.format_exc()})
     except CoreError as error:

@@ -13,7 +13,7 @@ from shapkeen.core.errors import UnreadableFileError
 from shapkeen.core.judged import plan_reading
 from shapkeen.core.measured import Source
 from shapkeen.core.rehearsed import DISPLAYS
-from shapkeen.core.rehearsed.screen import RENDERERS, render_still, tone_mapped
+from shapkeen.core.rehearsed.screen import RENDERERS, render_around, render_still, tone_mapped
 from tests.builders import media
 
 
@@ -47,6 +47,17 @@ class Stills(unittest.TestCase):
     def test_missing_frame_is_told(self) -> None:
         with self.assertRaises(UnreadableFileError):
             still(media.sdr_master(), 10_000)
+
+    def test_neighbours_come_after_the_frame_that_was_asked_for_and_are_the_same(self) -> None:
+        path = media.sdr_master("astronaut")
+        source = Source(path, plan_reading(read_declaration(path)))
+        how = {"display": "plain", "aspect": (1, 1), "most": (320, 180)}
+        drawn = list(render_around(source, 5, [4, 6, 3, -1, 7, 900], **how))
+        self.assertEqual([number for number, _ in drawn], [5, 6, 7, 3, 4])
+        for number, png in drawn:
+            self.assertEqual(png, render_still(source, number, **how))
+        with self.assertRaises(UnreadableFileError):
+            list(render_around(source, 900, [5], **how))
 
     def test_every_way_of_looking_is_there(self) -> None:
         self.assertEqual(set(RENDERERS), set(DISPLAYS))
