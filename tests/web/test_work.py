@@ -53,6 +53,7 @@ class Outcomes(WebCase):
         self.assertGreater(job.total, 0)
         self.assertEqual(job.done, job.total)
         self.assertIsNotNone(job.ended_at)
+        self.assertRegex(job.note, r"so far: frame \d of the export, SSIM 0\.9\d\d")
 
     def test_unrelated_export_is_told(self) -> None:
         attempt = self.attempt("reels/other.mp4")
@@ -165,8 +166,10 @@ class Progress(WebCase):
         with mock.patch("shapkeen.web.work.models.time.monotonic", side_effect=(100.0, 106.0)):
             job.claim()
             job.report(3, 12)
+        job.tell("Least like its master so far: frame 3.")
         answer = self.client.get(f"/job/{job.pk}/progress/", headers=HTMX)
         self.assertContains(answer, "3 of 12 frames, about 18 s left")
+        self.assertContains(answer, "Least like its master so far: frame 3.")
         self.assertNotIn("HX-Refresh", answer)
 
     def test_it_is_written_at_most_twice_a_second(self) -> None:

@@ -10,7 +10,7 @@ from ..declared import Declaration, fingerprint, read_declaration
 from ..declared.file import Fingerprint, check_unchanged
 from ..errors import about
 from ..judged import Comparison, read_pair_by
-from ..measured import DEFAULT_FRAMES, PairSurvey, Progress, Source
+from ..measured import DEFAULT_FRAMES, PairSurvey, Progress, Source, Worst
 from ..promised import Promise, promise_from_master
 from .judgement import judge_survey
 from .state import FileState, state_of, survey_key
@@ -50,6 +50,7 @@ def survey_files(
     pool: "Pool | None" = None,
     folder: Path | None = None,
     progress: Progress | None = None,
+    worst: Worst | None = None,
     quick: bool = False,
 ) -> SurveyedPair:
     """Return all that is declared and measured of a pair, read as a promise asks for.
@@ -57,9 +58,9 @@ def survey_files(
     overrides: an explicit promise; what it leaves out falls back to the master's. frames: how
     many pairs to compare closely, at least 1. workers: processes that measure, as many as cores
     if None. pool: an executor given from outside, in their place. folder: keeps finished spans,
-    so that a killed survey goes on where it was. quick: only a first look, where a few pairs show
-    how the two lie over each other. Raises UnreadableFileError, UsageError, and
-    InternalError where the machine ended a process.
+    so that a killed survey goes on where it was. progress, worst: as in survey_pair. quick: only
+    a first look, where a few pairs show how the two lie over each other. Raises
+    UnreadableFileError, UsageError, and InternalError where the machine ended a process.
     """
     from ..measured.spans.run import processes
     from ..measured.survey.pair import look_at_pair, survey_pair
@@ -80,6 +81,7 @@ def survey_files(
         threads=int(count == 1),
         folder=folder,
         progress=progress,
+        worst=worst,
     )
     for part, path, before in zip(PARTS, paths, (mark, export_mark), strict=True):
         with about(part, path.name):

@@ -55,6 +55,7 @@ from .model import (
     ToneFindings,
     ViewShift,
     WavePair,
+    Worst,
 )
 
 __all__ = [
@@ -108,4 +109,5 @@ __all__ = [
     "ToneFindings",
     "ViewShift",
     "WavePair",
+    "Worst",
 ]

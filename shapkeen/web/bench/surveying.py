@@ -70,6 +70,10 @@ def _measure(job: Job, attempt: Attempt, *, quick: bool = False) -> None:
         found = run_child(
             works.survey,
             progress=job.report,
+            part=lambda worst: job.tell(
+                f"Least like its master so far: frame {worst['frame']} of the export, "
+                f"SSIM {worst['ssim']:.3f}."
+            ),
             wanted=job.is_wanted,
             master=str(delivery.title.master.locate()),
             export=str(attempt.reel.locate()),

@@ -2,7 +2,7 @@
 
 from pathlib import Path
 
-from ..work.child import Answer, Report
+from ..work.child import Answer, Report, hand_over
 
 FINDINGS, DRAWN, SERIES, LOOKS = "findings", "drawn", "series", "looks"
 MASTER, EXPORT = "master-declaration", "export-declaration"
@@ -33,6 +33,7 @@ def survey(request: Answer, report: Report) -> Answer:
         pool=pool_named(request["executor"], request["workers"]),
         folder=Path(request["folder"]) if request.get("folder") else None,
         progress=report,
+        worst=lambda row: hand_over({"frame": row.export_frame, "ssim": row.ssim}),
         quick=request.get("quick", False),
     )
     goal = Path(request["goal"])

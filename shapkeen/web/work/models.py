@@ -39,7 +39,7 @@ class Job(models.Model):
     """One piece of long work on one subject: where it stands, and whether it shall stop.
 
     done, total: in the kind's own unit. seconds_left: at the pace so far, null before the first
-    step. tries: how often a worker has begun it. error: as
+    step. tries: how often a worker has begun it. note: what was found so far, in words. error: as
     `shapkeen.error/1`, with `ours` where it is a fault of ours.
     """
 
@@ -57,6 +57,7 @@ class Job(models.Model):
     done = models.PositiveBigIntegerField(default=0)
     total = models.PositiveBigIntegerField(default=0)
     seconds_left = models.FloatField(null=True)
+    note = models.CharField(max_length=200, blank=True)
     tries = models.PositiveIntegerField(default=0)
     cancel = models.BooleanField(default=False)
     created_at = models.DateTimeField(auto_now_add=True)
@@ -125,6 +126,7 @@ class Job(models.Model):
             done=0,
             total=0,
             seconds_left=None,
+            note="",
         )
         self._remaining = Remaining()
         self._remaining.learn(0, 0, time.monotonic())
@@ -150,11 +152,15 @@ class Job(models.Model):
         self._written_s = now
         return self._beat(done=done, total=total, seconds_left=left)
 
+    def tell(self, note: str) -> bool:
+        """Save what was found so far; False where the job shall stop."""
+        return self._beat(note=note)
+
     def is_wanted(self) -> bool:
         """Return whether nobody asked to stop; a heartbeat where there is no progress yet."""
         return self._beat()
 
-    def _beat(self, **progress: float | None) -> bool:
+    def _beat(self, **progress: float | str | None) -> bool:
         mine = Job.objects.filter(pk=self.pk, cancel=False, state=self.State.RUNNING)
         return bool(mine.update(beat=timezone.now(), **progress))
 

@@ -217,6 +217,15 @@ class GoingOn(unittest.TestCase):
         self.assertEqual(told(again), told(run_pair_pass(asked, means=Means())))
 
 
+class Meanwhile(unittest.TestCase):
+    def test_the_worst_place_so_far_is_told_while_it_runs(self) -> None:
+        asked, seen = task(master("intra"), export("open")), []
+        found = run_pair_pass(asked, means=Means(worst=seen.append))
+        likeness = [row.ssim for row in seen]
+        self.assertEqual(likeness, sorted(likeness, reverse=True))
+        self.assertEqual(seen[-1], min(found.series, key=lambda row: row.ssim))
+
+
 class Meeting(unittest.TestCase):
     """The opening is a guess; what it got wrong is found by the rest."""
 

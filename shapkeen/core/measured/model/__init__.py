@@ -34,7 +34,7 @@ from .light import (
     ToneFindings,
     WavePair,
 )
-from .likeness import FrameLikeness, LikenessSeries
+from .likeness import FrameLikeness, LikenessSeries, Worst
 from .pair import (
     FIRST_LOOK,
     SURVEY_FORM,
@@ -109,5 +109,6 @@ __all__ = [
     "ToneFindings",
     "ViewShift",
     "WavePair",
+    "Worst",
     "coding_of",
 ]

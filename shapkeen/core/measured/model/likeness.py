@@ -1,6 +1,6 @@
 """How like every frame of an export is to what was expected: rows, kept as numbers."""
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import astuple, dataclass
 from typing import overload
 
@@ -24,6 +24,8 @@ class FrameLikeness:
     delta_e_worst: float | None = None
 
 
+Worst = Callable[[FrameLikeness], None]
+"""Called with the frame that is least like what was expected so far."""
 COLUMNS = ("master_frame", "export_frame", "ssim", "psnr", "delta_e", "delta_e_worst")
 WHOLE_COLUMNS = 2
 """The first two are frame numbers."""

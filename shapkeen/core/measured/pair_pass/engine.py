@@ -1,13 +1,13 @@
 """The pass over both files of a pair, in spans, with what is done kept on disk."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
 from typing import TypeVar
 
 from ..decoded.frames import open_picture
-from ..model import Progress, Source
+from ..model import LikenessSeries, Progress, Source, Worst
 from ..spans.run import Pool, run_apart, run_parts
 from ..spans.store import PartStore, trim_stores
 from .merging import merge_spans
@@ -29,13 +29,15 @@ class Means:
     """What a survey may use: an executor from outside, a folder to keep parts in, whom to tell.
 
     pool: for files long enough; None does all here. threads: of each decoder where the work is done
-    here, 0 = any. progress(done, total) in frames of both files.
+    here, 0 = any. progress(done, total) in frames of both files. worst: told the frame of the
+    export that is least like what was expected, each time that one less like is found.
     """
 
     pool: Pool | None = None
     threads: int = 1
     folder: Path | None = None
     progress: Progress | None = None
+    worst: Worst | None = None
 
 
 def run_pair_pass(task: Task, *, means: Means) -> PassFindings:
@@ -57,10 +59,23 @@ def run_pair_pass(task: Task, *, means: Means) -> PassFindings:
         if pool
         else partial(measure_span, task, threads=means.threads, step=told.frames)
     )
-    found = merge_spans(run_parts(spans, work, pool=pool, store=store, report=told.spans))
+    parts = run_parts(spans, work, pool=pool, store=store, report=told.spans)
+    found = merge_spans(_watched(parts, means.worst) if means.worst else parts)
     if means.folder:
         trim_stores(means.folder)
     return found
+
+
+def _watched(parts: Iterable[SpanFindings], tell: Worst) -> Iterator[SpanFindings]:
+    """Yield the parts, and tell of each row that is less like than all before."""
+    least = 2.0
+    for part in parts:
+        rows = LikenessSeries(part.series)
+        if len(rows) and rows.column("ssim").min() < least:
+            row = rows[int(rows.column("ssim").argmin())]
+            least = row.ssim
+            tell(row)
+        yield part
 
 
 def elsewhere(means: Means, work: Callable[..., T], *given: object) -> T:

@@ -26,6 +26,7 @@ from ..model import (
     Registration,
     Repacking,
     Source,
+    Worst,
     coding_of,
 )
 from ..pair_pass.engine import Means
@@ -74,6 +75,7 @@ def survey_pair(
     threads: int = 1,
     folder: Path | None = None,
     progress: Progress | None = None,
+    worst: Worst | None = None,
 ) -> PairSurvey:
     """Return all that is measured from a master–export pair.
 
@@ -81,14 +83,16 @@ def survey_pair(
     and likeness are measured in every frame. goal: the coding that the promise wants, where that
     is a conversion of the master's. pool: an executor from outside to measure in. folder: keeps
     what is done until all is, so that a survey that was killed goes on. progress is called with
-    (done, total), and may raise to stop the survey. Raises UnreadableFileError where a file cannot
+    (done, total), and may raise to stop the survey; worst, with the frame that is least like what
+    was expected so far. Raises UnreadableFileError where a file cannot
     be decoded, UsageError where the two have no picture in common.
     """
     started = time.monotonic()
     master, export = counted(master), counted(export)
     own = coding_of(master.reading)
     passed = read_both(
-        Pair(master, export, own, goal or own, frames), Means(pool, threads, folder, progress)
+        Pair(master, export, own, goal or own, frames),
+        Means(pool, threads, folder, progress, worst),
     )
     return _survey_of(passed, master, export, goal, started)
 
