@@ -143,6 +143,9 @@ def _coded(evidence: Evidence, detail: DetailFindings) -> FoundDetail:
     """Return that coding alone took it: more than an ordinary export loses is an injury."""
     ssim, hdr = _ssim(evidence), evidence.promise.value("transfer") in HDR_TRANSFERS
     limit = tolerances.CODED_SSIM_HDR if hdr else tolerances.CODED_SSIM
+    tone = evidence.survey.tone if evidence.survey else None
+    if tone is not None and tone.residual("identity") > tolerances.SURELY_MOVED:
+        return FoundDetail("coded")  # of other tones, likeness tells nothing of coding
     if ssim < tolerances.RUINED_SSIM:
         return FoundDetail("generation-loss", 0.8)
     if ssim >= limit or detail.transfer >= tolerances.DETAIL_CODED:
