@@ -60,8 +60,10 @@ bench: .venv/ok  ## measure speed, as ratios within one run
 	@$(PY) -m benchmarks.compare
 	@$(PY) -m benchmarks.survey
 	@$(PY) -m benchmarks.first_look
-	@$(PY) -m benchmarks.round
+	@$(PY) -m benchmarks.hd
+	@$(PY) -m benchmarks.immersive
 	@$(PY) -m benchmarks.look
+	@$(PY) -m benchmarks.stills
 	@$(PY) -m benchmarks.pages
 
 rates: .venv/ok  ## acts on spheres and eyes through the encoder: named rightly, how many
