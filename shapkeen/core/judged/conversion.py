@@ -55,7 +55,7 @@ def found_conversion(survey: PairSurvey | None) -> FoundAct | None:
         )
     found = _explained(survey)
     if found is None and not _explained_alone(survey.acts):
-        return _at_edge(survey)
+        return _rolled_off(survey) or _at_edge(survey)
     if found is not None and found.fit.act in ALIKE:
         return _at_edge(survey) or found
     return found
@@ -90,10 +90,32 @@ def _explained(survey: PairSurvey) -> FoundAct | None:
     return FoundAct(best, identity, strength, runner_up)
 
 
+def _rolled_off(survey: PairSurvey) -> FoundAct | None:
+    """Return a roll-off along a curve of its own: none of ours, and yet nearest to ours by far.
+
+    Highlights still rise above where it begins; cut ones do not.
+    """
+    best, *others = [fit for fit in survey.acts if fit.act != "identity"]
+    identity = next((fit.residual for fit in survey.acts if fit.act == "identity"), 0.0)
+    other = next((fit for fit in others if fit.act != "highlights-clipped"), None)
+    next_best = min(other.residual if other else identity, identity)
+    edge = survey.highlights
+    if best.act != "tone-compressed":
+        return None
+    if not tolerances.EXPLAINED_CODES < best.residual < tolerances.ROLLED_CODES:
+        return None  # closer, and a cut explains it as well
+    if next_best <= tolerances.ROLLED_LEAD * best.residual:
+        return None
+    if edge is None or not tolerances.EDGE_SLOPE < edge.slope < tolerances.ROLLED_SLOPE:
+        return None
+    strength = round(next_best / (next_best + best.residual), 2)
+    return FoundAct(best, identity, strength, other)
+
+
 def _at_edge(survey: PairSurvey) -> FoundAct | None:
     """Return what was cut at an edge, which moves too few places for the middle of all to tell."""
     edge = survey.highlights
-    if edge is not None and is_cut(edge):
+    if edge is not None and is_cut(edge) and not _may_be_blur(survey, edge):
         level = edge.level if edge.nits is None else edge.nits
         fit = ActFit(act="highlights-clipped", residual=edge.cut, values={"level": round(level, 4)})
         return FoundAct(fit, edge.kept, round(edge.kept / (edge.kept + edge.cut), 2), None)
@@ -106,6 +128,13 @@ def _at_edge(survey: PairSurvey) -> FoundAct | None:
             fit = ActFit(act="gamut-clipped", residual=left, values={"to": narrower.gamut})
             return FoundAct(fit, 1.0, round(1 / (1 + left), 2), None)
     return None
+
+
+def _may_be_blur(survey: PairSurvey, edge: HighlightEdge) -> bool:
+    """Return whether the brightest light may have sunk into what lies round it."""
+    detail = survey.detail
+    soft = detail is not None and detail.transfer < tolerances.DETAIL_LOST
+    return soft and edge.kept < tolerances.EDGE_CODES_SOFT
 
 
 def is_cut(edge: HighlightEdge) -> bool:

@@ -64,6 +64,13 @@ def _is_ruined(evidence: Evidence) -> bool:
     return same and not other and survey.difference.ssim_mean < tolerances.RUINED_SSIM
 
 
+def _has_other_tones(evidence: Evidence) -> bool:
+    """Return whether light or colour went another way than promised, in part or all over."""
+    tone = evidence.survey.tone if evidence.survey else None
+    moved = tone is not None and tone.residual("identity") > tolerances.SURELY_MOVED
+    return moved or found_conversion(evidence.survey) is not None
+
+
 def _sure(best: DetailFit, other: DetailFit | None) -> float:
     """Return how much better one act explains it than another: 0.5 alike, 1 beyond compare."""
     if other is None:
@@ -143,9 +150,8 @@ def _coded(evidence: Evidence, detail: DetailFindings) -> FoundDetail:
     """Return that coding alone took it: more than an ordinary export loses is an injury."""
     ssim, hdr = _ssim(evidence), evidence.promise.value("transfer") in HDR_TRANSFERS
     limit = tolerances.CODED_SSIM_HDR if hdr else tolerances.CODED_SSIM
-    tone = evidence.survey.tone if evidence.survey else None
-    if tone is not None and tone.residual("identity") > tolerances.SURELY_MOVED:
-        return FoundDetail("coded")  # of other tones, likeness tells nothing of coding
+    if _has_other_tones(evidence):
+        return FoundDetail("coded")  # likeness then tells nothing of coding
     if ssim < tolerances.RUINED_SSIM:
         return FoundDetail("generation-loss", 0.8)
     if ssim >= limit or detail.transfer >= tolerances.DETAIL_CODED:

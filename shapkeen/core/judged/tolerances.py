@@ -29,6 +29,11 @@ EDGE_SLOPE, EDGE_CODES, EDGE_GAIN = 0.2, 4.5, 0.4
 """Of the brightest light: rise above a cut, what no act leaves over, and what a cut leaves of that.
 Photographs cut at 400 and 600 cd/m² show -0.06 to 0.17, 5.1 to 34 and 0.03 to 0.25; healthy ones
 at CRF 14 to 28 a rise of 0.44 and more, or a cut that leaves more than none."""
+EDGE_CODES_SOFT = 30.0
+"""The same where fine structure is lost: a blur of 1.1 samples takes 14 codes from highlights."""
+ROLLED_CODES, ROLLED_LEAD, ROLLED_SLOPE = 10.0, 2.0, 0.6
+"""Codes that a roll-off along another curve leaves, how much nearer than any other act it is, and
+how far highlights still rise: shoulders of photographs show 7 to 9, 2.2 to 3.9, 0.36 to 0.48."""
 EDGE_LEFT = 0.35
 """Of how far colours lay outside a smaller gamut: cut ones keep 0.05 at most, healthy ones at CRF
 28 0.53 and more."""
@@ -105,9 +110,9 @@ DETAIL_LEAD, DETAIL_CLOSER, DETAIL_ALIKE = 0.9, 0.98, 0.96
 """Repeated samples, and enlarging against blurring: how much less must be left."""
 DETAIL_CLIFF = 2.15
 """Steepness: blurs at CRF 20 and 24 show 2.2 to 2.8, enlargements but linear ones 1.5 to 2.2."""
-CLIFF_SURE, CLIFF_FOLLOWS, CLIFF_GAIN, CLIFF_SSIM = 2.05, 0.19, 0.82, 0.975
+CLIFF_SURE, CLIFF_FOLLOWS, CLIFF_GAIN, CLIFF_SSIM = 2.05, 0.255, 0.82, 0.975
 """Coding alone falls by 2.1 and more where it takes as much; and what it leaves, however it filters
-before, follows by 0.18 at most. What scaling leaves follows by 0.27 and more, up to CRF 24 of x264,
+before, follows by 0.24 at most. What scaling leaves follows by 0.27 and more, up to CRF 24 of x264,
 x265 and SVT-AV1, but in a picture that was enlarged before, or full of grain. That one was scaled
 where its SSIM is so high, for coding as rough harms all of the picture."""
 LINEAR_SIGMA = 0.95
