@@ -121,7 +121,13 @@ def photo_frames(photo: str, size: tuple[int, int] = SIZE, count: int = FRAMES) 
 
 def sdr_planes(photo: str, *, depth: int = 8, chroma: str = "4:2:0") -> list[Planes]:
     """Return BT.709 limited-range planes of a photograph."""
-    return [coded(frame, matrix=1, depth=depth, chroma=chroma) for frame in photo_frames(photo)]
+    return list(_sdr_planes(photo, depth, chroma))
+
+
+@lru_cache(maxsize=8)
+def _sdr_planes(photo: str, depth: int, chroma: str) -> tuple[Planes, ...]:
+    frames = photo_frames(photo)
+    return tuple(coded(frame, matrix=1, depth=depth, chroma=chroma) for frame in frames)
 
 
 def hdr_planes(photo: str, *, peak_nits: float = 900.0) -> list[Planes]:
@@ -136,16 +142,19 @@ def hdr_planes(photo: str, *, peak_nits: float = 900.0) -> list[Planes]:
 
 def coded(signal: np.ndarray, *, matrix: int, depth: int, chroma: str = "4:2:0") -> Planes:
     """Return limited-range planes of an R'G'B' picture."""
-    ycc = signal @ ycbcr_from_rgb(matrix).T
+    ycc = cv2.transform(np.ascontiguousarray(signal), ycbcr_from_rgb(matrix))
     black, span = luma_offset_span(depth=depth, full_range=False)
     zero, chroma_span = chroma_zero_span(depth=depth, full_range=False)
     height, width = signal.shape[:2]
     size = (width // 2, height // 2 if chroma == "4:2:0" else height)
     small = cv2.resize(ycc[..., 1:].astype(np.float32), size, interpolation=cv2.INTER_AREA)
     top = (1 << depth) - 1
-    luma = np.clip(np.floor(ycc[..., 0] * span + black + 0.5), 0, top)
-    both = np.clip(np.floor(small * chroma_span + zero + 0.5), 0, top)
-    return tuple(p.astype(np.uint16) for p in (luma, both[..., 0], both[..., 1]))
+
+    def codes(signals: np.ndarray, length: float, least: float) -> np.ndarray:
+        return np.clip(signals * length + (least + 0.5), 0, top + 0.5).astype(np.uint16)
+
+    chroma_codes = (codes(small[..., number], chroma_span, zero) for number in (0, 1))
+    return (codes(ycc[..., 0], span, black), *chroma_codes)
 
 
 def changed(planes: Iterable[Planes], *, luma=None, chroma=None, top: int = 255) -> list[Planes]:

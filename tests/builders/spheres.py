@@ -59,7 +59,12 @@ def sphere_frames(
 
 def sphere_planes(faces: Sequence[str] = FACES, **more: object) -> list[Planes]:
     """Return BT.709 limited-range planes of a whole sphere."""
-    return [coded(frame, matrix=1, depth=8) for frame in sphere_frames(tuple(faces), **more)]
+    return list(_sphere_planes(tuple(faces), **more))
+
+
+@lru_cache(maxsize=4)
+def _sphere_planes(faces: tuple[str, ...], **more: object) -> tuple[Planes, ...]:
+    return tuple(coded(frame, matrix=1, depth=8) for frame in sphere_frames(faces, **more))
 
 
 def through(planes: Sequence[Planes], options: str) -> list[Planes]:

@@ -2,6 +2,7 @@
 
 import unittest
 from dataclasses import replace
+from functools import lru_cache
 
 from shapkeen.core.compared import compare_files
 from shapkeen.core.declared import read_declaration
@@ -11,6 +12,7 @@ from tests.builders import media
 from tests.builders.media import SDR, changed, coded, photo_frames, write
 
 
+@lru_cache
 def planes(count: int = 60):
     return [coded(f, matrix=1, depth=8) for f in photo_frames("coffee", (640, 360), count)]
 

@@ -182,12 +182,13 @@ class EyesActs(unittest.TestCase):
             (left, np.pad(cv2.resize(right, (576, 324)), ((18, 18), (32, 32), (0, 0))))
             for left, right in frames
         ]
-        for made, trait, verdict in (
+        cases = (
             (soft, "eye_sharpness", "bent"),
             (tinted, "eye_colour", "bent"),
             (late, "eye_time", "lost"),
             (small, "eye_size", "lost"),
-        ):
+        )
+        for _, (made, trait, verdict) in shared_out(cases, 1):
             found = self.compare("motorcycle", packed(np.clip(made, 0, 1)))
             told = {v.trait: v.verdict for v in found.survival.verdicts}
             with self.subTest(trait):
