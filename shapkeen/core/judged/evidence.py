@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from fractions import Fraction
 
-from ..colour.codepoints import UNSPECIFIED, mean_the_same
+from ..colour.codepoints import HDR_TRANSFERS, UNSPECIFIED, mean_the_same
 from ..declared import Declaration, TraitValue, Witness
 from ..measured import PairSurvey, ToneFindings
 from ..promised import Promise, Promised, meant_by, stated_by
@@ -195,14 +195,41 @@ RANGE_GAINS = {"identity": 1.0, "range-compressed": 896 / 1023, "range-expanded"
 
 def tone_state(evidence: Evidence) -> str:
     """Return whether the curve from code to light still is the master's, range acts apart."""
-    survey = evidence.survey
-    act, tone = tone_act(survey), survey.tone if survey else None
-    if act is None and tone is not None and tone.residual("identity") > tolerances.SURELY_MOVED:
-        return CHANGED  # of so few tones no act can be told, but they are not where they were
+    if is_surely_moved(evidence):
+        return CHANGED
+    act = tone_act(evidence.survey)
     if act is None or act.act in ("unclear", "tone-compressed"):
         return UNKNOWN
     # Below the level of a clip every code still means what it did.
     return UNCHANGED if act.act in (*RANGE_GAINS, "highlights-clipped") else CHANGED
+
+
+def is_surely_moved(evidence: Evidence) -> bool:
+    """Return whether tones are not where they were, though they are too few to tell by what act.
+
+    All of them, or the brightest alone, which a dark picture shows. Where another light or colour
+    is promised there is no telling where they should be.
+    """
+    untold = tone_act(evidence.survey) is None and not conversion_promised(evidence)
+    return untold and _moved_by(evidence.survey) > tolerances.SURELY_MOVED
+
+
+def _moved_by(survey: PairSurvey | None) -> float:
+    """Return by how many codes tones moved: all of them, or the brightest alone."""
+    if survey is None:
+        return 0.0
+    moved = [survey.tone.residual("identity")] if survey.tone else []
+    moved += [survey.highlights.kept] if survey.highlights else []
+    return max(moved, default=0.0)
+
+
+def is_as_sdr(evidence: Evidence) -> bool:
+    """Return whether a picture that was promised in HDR is stated as SDR, and surely is another."""
+    if conversion_promised(evidence) or _moved_by(evidence.survey) <= tolerances.SURELY_MOVED:
+        return False
+    said, wanted = evidence.spoken("transfer"), evidence.promise.value("transfer")
+    as_sdr = bool(said) and all(one not in HDR_TRANSFERS for one in said)
+    return as_sdr and wanted in HDR_TRANSFERS
 
 
 def colour_state(evidence: Evidence) -> str:

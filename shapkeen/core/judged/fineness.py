@@ -6,7 +6,7 @@ from ..colour.codepoints import HDR_TRANSFERS
 from ..measured import DetailFindings, DetailFit
 from . import tolerances
 from .conversion import found_conversion
-from .evidence import Evidence
+from .evidence import Evidence, is_surely_moved
 from .folding import fault_of
 from .pairing import is_out_of_step
 
@@ -60,6 +60,8 @@ def _is_ruined(evidence: Evidence) -> bool:
     other = survey.fold or survey.overlays or survey.misplaced or found_conversion(survey)
     if survey.registration.likeness < tolerances.IN_PLACE:
         return False  # bent or sheared: not laid over each other
+    if is_surely_moved(evidence):
+        return False
     same = survey.master_raster == survey.export_raster
     return same and not other and survey.difference.ssim_mean < tolerances.RUINED_SSIM
 
@@ -68,7 +70,7 @@ def _has_other_tones(evidence: Evidence) -> bool:
     """Return whether light or colour went another way than promised, in part or all over."""
     tone = evidence.survey.tone if evidence.survey else None
     moved = tone is not None and tone.residual("identity") > tolerances.SURELY_MOVED
-    return moved or found_conversion(evidence.survey) is not None
+    return moved or is_surely_moved(evidence) or found_conversion(evidence.survey) is not None
 
 
 def _sure(best: DetailFit, other: DetailFit | None) -> float:

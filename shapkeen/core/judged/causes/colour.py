@@ -3,12 +3,15 @@
 from collections.abc import Callable, Iterator, Mapping, Set
 
 from ...colour.codepoints import MATRICES, PRIMARIES, TRANSFERS
+from ...colour.coding import SDR_WHITE_NITS
 from ...declared import TraitValue
 from ...measured import Act
 from ...promised import stated_by
+from .. import tolerances
 from ..conversion import FoundAct, found_conversion
-from ..evidence import Evidence
+from ..evidence import Evidence, is_as_sdr, tone_act
 from ..model import Cause, explained
+from ..pairing import is_out_of_step
 
 Values = Mapping[str, float]
 PQ = 16
@@ -89,6 +92,7 @@ def explain_conversion(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
     """
     found = found_conversion(evidence.survey)
     if found is None:
+        yield from _made_sdr(evidence, broken)
         return
     unit = " cd/m²" if evidence.promise.value("transfer") == PQ else " of the signal"
     left = set(broken)
@@ -114,6 +118,32 @@ def explain_conversion(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
         )
         # What is left for the second act: tone, where the first moved only colours.
         left -= set(traits)
+
+
+def _made_sdr(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
+    """Yield a fold into SDR whose curve a picture of few tones does not show.
+
+    Its tags say SDR, and its tones are not the master's: so it was converted, not only tagged.
+    """
+    survey, act = evidence.survey, tone_act(evidence.survey)
+    if "transfer" not in broken or not is_as_sdr(evidence) or (act and act.clear):
+        return
+    if survey is None or survey.registration is None:
+        return
+    if survey.registration.likeness < tolerances.IN_PLACE or is_out_of_step(
+        evidence, survey.registration
+    ):
+        return  # another moment, or another place, has other tones too
+    yield Cause(
+        id="tone-compressed",
+        traits=explained(frozenset(broken), *FOLDED),
+        strength=0.7,
+        values={"peak": SDR_WHITE_NITS},
+        why="HDR was made SDR: its tags say so, and tones are not where they were. Too few of them "
+        "to tell along which curve.",
+        remedy="re-export",
+        cure=UNFOLD,
+    )
 
 
 def _unmade(evidence: Evidence, act: Act) -> bool:

@@ -11,7 +11,9 @@ from ..evidence import (
     UNKNOWN,
     Evidence,
     colour_state,
+    is_as_sdr,
     is_range_converted,
+    is_surely_moved,
     tone_state,
 )
 from ..geometry import shown_ratio
@@ -34,13 +36,15 @@ MISFLAGGED = {"projection": "sphere-misflagged", "stereo": "stereo-misflagged"}
 
 def explain_tags(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
     """Yield at most one cause of each kind, over all traits that it explains."""
-    harmed = _is_unexplained(broken)
+    harmed = _is_unexplained(broken) or is_surely_moved(evidence)
     found: dict[str, list[Trait]] = {}
     for trait in TRAITS:
         if trait.name not in broken or not trait.declared or trait.name in OWN_CAUSES:
             continue
         if trait.name == "alternative_transfer" and "transfer" in broken:
             continue  # the message follows the transfer function
+        if trait.name == "mastering_display" and is_as_sdr(evidence):
+            continue  # SDR states none
         kind = _kind(evidence, trait.name)
         if kind == "tag-wrong" and harmed and trait.family in COLOURED:
             continue
