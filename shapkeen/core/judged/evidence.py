@@ -195,8 +195,6 @@ RANGE_GAINS = {"identity": 1.0, "range-compressed": 896 / 1023, "range-expanded"
 
 def tone_state(evidence: Evidence) -> str:
     """Return whether the curve from code to light still is the master's, range acts apart."""
-    if is_surely_moved(evidence):
-        return CHANGED
     act = tone_act(evidence.survey)
     if act is None or act.act in ("unclear", "tone-compressed"):
         return UNKNOWN
@@ -205,27 +203,35 @@ def tone_state(evidence: Evidence) -> str:
 
 
 def is_surely_moved(evidence: Evidence) -> bool:
-    """Return whether tones are not where they were, though they are too few to tell by what act.
-
-    All of them, or the brightest alone, which a dark picture shows. Where another light or colour
-    is promised there is no telling where they should be.
-    """
+    """Return whether tones are not where they were, though they are too few to tell by what act."""
     untold = tone_act(evidence.survey) is None and not conversion_promised(evidence)
-    return untold and _moved_by(evidence.survey) > tolerances.SURELY_MOVED
+    return untold and moved_by(evidence.survey) > tolerances.SURELY_MOVED
 
 
-def _moved_by(survey: PairSurvey | None) -> float:
-    """Return by how many codes tones moved: all of them, or the brightest alone."""
-    if survey is None:
+def moved_by(survey: PairSurvey | None) -> float:
+    """Return by how many codes tones moved: all of them, or the brightest, which dark ones show.
+
+    0 where other moments or places were held against each other, or something covers the picture.
+    """
+    if survey is None or not _is_laid_over(survey):
         return 0.0
     moved = [survey.tone.residual("identity")] if survey.tone else []
     moved += [survey.highlights.kept] if survey.highlights else []
     return max(moved, default=0.0)
 
 
+def _is_laid_over(survey: PairSurvey) -> bool:
+    place, timing = survey.registration, survey.timing
+    if place is None or place.likeness < tolerances.IN_PLACE or survey.overlays:
+        return False
+    if timing is not None and timing.has_events:
+        return False
+    return survey.export_bars is None or survey.export_bars == survey.master_bars
+
+
 def is_as_sdr(evidence: Evidence) -> bool:
     """Return whether a picture that was promised in HDR is stated as SDR, and surely is another."""
-    if conversion_promised(evidence) or _moved_by(evidence.survey) <= tolerances.SURELY_MOVED:
+    if conversion_promised(evidence) or moved_by(evidence.survey) <= tolerances.SURELY_MOVED:
         return False
     said, wanted = evidence.spoken("transfer"), evidence.promise.value("transfer")
     as_sdr = bool(said) and all(one not in HDR_TRANSFERS for one in said)

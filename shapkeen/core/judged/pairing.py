@@ -4,7 +4,14 @@ from dataclasses import replace
 
 from ..colour.codepoints import HDR_TRANSFERS
 from ..declared import Declaration
-from ..measured import Damage, PairSurvey, Registration, TimeEvent, TimeFindings
+from ..measured import (
+    Damage,
+    PairSurvey,
+    Registration,
+    TimeEvent,
+    TimeFindings,
+    ToneFindings,
+)
 from ..promised import stated_by
 from . import tolerances
 from .evidence import Evidence, shown_rate
@@ -43,9 +50,20 @@ def with_sure_fold(survey: PairSurvey, export: Declaration) -> PairSurvey:
     """Return a survey without a fold into SDR that the picture does not surely show."""
     fold, stated = survey.fold, stated_by(export, "transfer")
     hdr = stated is not None and stated[1].value in HDR_TRANSFERS
-    if fold is None or fold.promised or looks_folded(fold, stated_hdr=hdr):
+    if fold is None or fold.promised:
+        return survey
+    # Stated as HDR, what one act on tone explains was not folded, however its colours look.
+    if looks_folded(fold, stated_hdr=hdr) and not (hdr and _has_lone_act(survey.tone)):
         return survey
     return replace(survey, fold=None)
+
+
+def _has_lone_act(tone: ToneFindings | None) -> bool:
+    """Return whether one act on luma explains its tones, and no act does not."""
+    if tone is None or tone.fits[0].act == "identity":
+        return False
+    best, identity = tone.fits[0].residual, tone.residual("identity")
+    return best <= tolerances.EXPLAINED_CODES / 2 and identity > 2 * tolerances.CLEAR_WIN * best
 
 
 def without_damage(survey: PairSurvey) -> PairSurvey:

@@ -7,7 +7,6 @@ from ...colour.coding import SDR_WHITE_NITS
 from ...declared import TraitValue
 from ...measured import Act
 from ...promised import stated_by
-from .. import tolerances
 from ..conversion import FoundAct, found_conversion
 from ..evidence import Evidence, is_as_sdr, tone_act
 from ..model import Cause, explained
@@ -130,10 +129,8 @@ def _made_sdr(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
         return
     if survey is None or survey.registration is None:
         return
-    if survey.registration.likeness < tolerances.IN_PLACE or is_out_of_step(
-        evidence, survey.registration
-    ):
-        return  # another moment, or another place, has other tones too
+    if is_out_of_step(evidence, survey.registration):
+        return  # another moment has other tones too
     yield Cause(
         id="tone-compressed",
         traits=explained(frozenset(broken), *FOLDED),

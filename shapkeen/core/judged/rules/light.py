@@ -14,6 +14,8 @@ from ..evidence import (
     ToneAct,
     conversion_promised,
     is_range_converted,
+    is_surely_moved,
+    moved_by,
     needed_act,
     satisfies,
     tone_act,
@@ -63,7 +65,7 @@ def judge_tone(evidence: Evidence, _trait: str) -> Ruling:
     """Judge whether tones sit where they were signed off, as viewers are made to read them."""
     act = tone_act(evidence.survey)
     if act is None:
-        return unproven("The picture has too few even places over too few tones to tell.")
+        return _judge_few_tones(evidence)
     measure = _tone_measure(act)
     if act.fault is not None:
         return lost(act.fault.text, picture=act.fault.kind, measure=act.fault.measure)
@@ -87,6 +89,17 @@ def judge_tone(evidence: Evidence, _trait: str) -> Ruling:
         text = f"Tone follows a power law: out = in^{act.exponent:.3f} on normalised codes."
         return lost(text, picture=f"power {act.exponent:.3f}", measure=measure)
     return lost(TONE_WHY[act.act], picture=_tone_word(evidence, act), measure=measure)
+
+
+def _judge_few_tones(evidence: Evidence) -> Ruling:
+    if not is_surely_moved(evidence):
+        return unproven("The picture has too few even places over too few tones to tell.")
+    moved = round(moved_by(evidence.survey), 1)
+    return lost(
+        "Tones are not where they were; too few even places show by what act.",
+        picture="moved",
+        measure=Measure("moved by", moved, "codes", tolerances.SURELY_MOVED),
+    )
 
 
 def _misplaced_words(areas: Sequence[Misplaced]) -> str:
