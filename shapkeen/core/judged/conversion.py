@@ -133,7 +133,9 @@ def _at_edge(survey: PairSurvey) -> FoundAct | None:
 def _may_be_blur(survey: PairSurvey, edge: HighlightEdge) -> bool:
     """Return whether the brightest light may have sunk into what lies round it."""
     detail = survey.detail
-    soft = detail is not None and detail.transfer < tolerances.DETAIL_LOST
+    if detail is None or detail.follows is None or detail.transfer >= tolerances.DETAIL_LOST:
+        return False
+    soft = detail.follows > tolerances.BLUR_FOLLOWS
     return soft and edge.kept < tolerances.EDGE_CODES_SOFT
 
 

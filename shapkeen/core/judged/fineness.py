@@ -73,6 +73,14 @@ def _has_other_tones(evidence: Evidence) -> bool:
     return moved or is_surely_moved(evidence) or found_conversion(evidence.survey) is not None
 
 
+def _is_covered(evidence: Evidence) -> bool:
+    """Return whether something lies over the picture: bars that the master has not, or text."""
+    survey = evidence.survey
+    return survey is not None and bool(
+        survey.overlays or survey.misplaced or survey.export_bars != survey.master_bars
+    )
+
+
 def _sure(best: DetailFit, other: DetailFit | None) -> float:
     """Return how much better one act explains it than another: 0.5 alike, 1 beyond compare."""
     if other is None:
@@ -152,7 +160,7 @@ def _coded(evidence: Evidence, detail: DetailFindings) -> FoundDetail:
     """Return that coding alone took it: more than an ordinary export loses is an injury."""
     ssim, hdr = _ssim(evidence), evidence.promise.value("transfer") in HDR_TRANSFERS
     limit = tolerances.CODED_SSIM_HDR if hdr else tolerances.CODED_SSIM
-    if _has_other_tones(evidence):
+    if _has_other_tones(evidence) or _is_covered(evidence):
         return FoundDetail("coded")  # likeness then tells nothing of coding
     if ssim < tolerances.RUINED_SSIM:
         return FoundDetail("generation-loss", 0.8)

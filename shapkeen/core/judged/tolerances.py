@@ -29,8 +29,9 @@ EDGE_SLOPE, EDGE_CODES, EDGE_GAIN = 0.2, 4.5, 0.4
 """Of the brightest light: rise above a cut, what no act leaves over, and what a cut leaves of that.
 Photographs cut at 400 and 600 cd/m² show -0.06 to 0.17, 5.1 to 34 and 0.03 to 0.25; healthy ones
 at CRF 14 to 28 a rise of 0.44 and more, or a cut that leaves more than none."""
-EDGE_CODES_SOFT = 30.0
-"""The same where fine structure is lost: a blur of 1.1 samples takes 14 codes from highlights."""
+EDGE_CODES_SOFT, BLUR_FOLLOWS = 30.0, 0.5
+"""The same where a blur took fine structure: one of 1.1 samples takes 14 codes from highlights, and
+what it leaves follows the master's by 0.87 and more. What coding leaves does not."""
 ROLLED_CODES, ROLLED_LEAD, ROLLED_SLOPE = 10.0, 2.0, 0.6
 """Codes that a roll-off along another curve leaves, how much nearer than any other act it is, and
 how far highlights still rise: shoulders of photographs show 7 to 9, 2.2 to 3.9, 0.36 to 0.48."""

@@ -7,7 +7,7 @@ import unittest
 from dataclasses import replace
 
 from shapkeen.core.judged.conversion import found_conversion
-from shapkeen.core.measured import ActFit, HighlightEdge
+from shapkeen.core.measured import ActFit, DetailCurve, DetailFindings, HighlightEdge
 from tests.builders.evidence import DETAIL, SURVEY
 
 
@@ -22,6 +22,12 @@ def acts(**residuals: float) -> tuple[ActFit, ...]:
         for name, residual in residuals.items()
     ]
     return tuple(sorted(made, key=lambda fit: fit.residual))
+
+
+def weakened(transfer: float, *, follows: float) -> DetailFindings:
+    """Return detail of which the middle frequency keeps a half, and so much follows."""
+    curve = DetailCurve((0.25, 0.5, 0.95), (1.0, 0.5, 0.0), (1.0, 0.5 + follows / 2, 0.0))
+    return replace(DETAIL, transfer=transfer, across=curve, down=curve)
 
 
 def named(**changes: object) -> str | None:
@@ -54,12 +60,18 @@ class EndingAtALevel(unittest.TestCase):
     SMALL = edge(level=0.948, cut=2.5, rolled=2.6, kept=13.4, slope=0.03, samples=3363)
 
     def test_a_blur_takes_light_from_small_highlights(self) -> None:
-        soft = replace(DETAIL, transfer=0.077)
+        soft = weakened(0.077, follows=0.93)
         self.assertIsNone(named(acts=self.STILL, highlights=self.SMALL, detail=soft))
         self.assertEqual(
             named(acts=self.STILL, highlights=self.SMALL, detail=DETAIL), "highlights-clipped"
         )
 
+    def test_what_coding_took_is_no_blur(self) -> None:
+        coded = weakened(0.16, follows=0.05)
+        self.assertEqual(
+            named(acts=self.STILL, highlights=self.SMALL, detail=coded), "highlights-clipped"
+        )
+
     def test_a_cut_beside_a_blur_is_told_where_it_takes_more(self) -> None:
-        soft, deep = replace(DETAIL, transfer=0.077), replace(self.SMALL, kept=86.0)
+        soft, deep = weakened(0.077, follows=0.93), replace(self.SMALL, kept=86.0)
         self.assertEqual(named(acts=self.STILL, highlights=deep, detail=soft), "highlights-clipped")
