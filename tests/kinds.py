@@ -97,7 +97,7 @@ SIDES = {
     ),
     "fresh": Side(
         ("hubble_deep_field", "retina", "immunohistochemistry"),
-        (("immunohistochemistry", "china", "flower", "brick", "camera", "retina"),),
+        (("immunohistochemistry", "hubble_deep_field", "retina", "brick", "camera", "coins"),),
         ("china",),
         {
             "x264": SDR.with_options(crf="21", preset="medium"),
