@@ -4,6 +4,7 @@ too little to tell (one frame, black, a still)."""
 import unittest
 from dataclasses import replace
 from fractions import Fraction
+from functools import lru_cache
 
 import numpy as np
 
@@ -16,6 +17,7 @@ from tests.core.measured.test_timing import mixed
 COUNT = 60
 
 
+@lru_cache
 def planes(photo: str = "coffee") -> list:
     return [coded(f, matrix=1, depth=8) for f in photo_frames(photo, (640, 360), COUNT)]
 

@@ -87,10 +87,11 @@ class SphereActs(unittest.TestCase):
         self.assertEqual(made.survival.causes, ())
 
     def test_a_cut_sphere_explains_its_open_seam(self) -> None:
-        for planes, side, count in (
+        cases = (
             (cut(self.planes, across=1), "left", 48),
             (resized(cut(self.planes, down=1), 768, 384), "top", 24),
-        ):
+        )
+        for _, (planes, side, count) in shared_out(cases, 1):
             cause = self.named(planes)
             with self.subTest(side):
                 self.assertEqual(cause.id, "sphere-cropped")
@@ -108,11 +109,12 @@ class SphereActs(unittest.TestCase):
                 self.assertAlmostEqual(cause.values["yaw"], yaw, delta=0.05)
 
     def test_other_acts_keep_their_own_names(self) -> None:
-        for planes, name in (
+        cases = (
             (resized(self.planes, 768, 432), "stretched"),
             (padded(self.planes, top=24, bottom=24), "letterboxed"),
             (resized(self.planes, 384, 192), "downscaled"),
-        ):
+        )
+        for _, (planes, name) in shared_out(cases, 0):
             cause = self.named(planes)
             with self.subTest(name):
                 self.assertEqual(cause.id, name)
@@ -127,7 +129,7 @@ class SphereActs(unittest.TestCase):
         half = cut(self.planes, across=4)
         flags = {**WHOLE, "bounds": (0, 0, 0.25, 0.25)}
         silent = write("sphere-half", half, MASTER)
-        for master in (flagged(silent, **flags), silent):
+        for _, master in shared_out((flagged(silent, **flags), silent), 1):
             found = self.compare(half, flags, master)
             with self.subTest(master.name):
                 self.assertEqual((found.survival.causes, found.survival.overall), ((), "kept"))
