@@ -3,12 +3,14 @@
 Means and extremes against OpenCV and NumPy; frames against plain decoding of the whole files.
 """
 
+import os
 import tempfile
 import unittest
 from dataclasses import replace
 from fractions import Fraction
 from functools import lru_cache, partial
 from pathlib import Path
+from unittest import mock
 
 import cv2
 import numpy as np
@@ -25,13 +27,15 @@ from shapkeen.core.measured.alignment.time.frame_map import FrameMap, timeline
 from shapkeen.core.measured.decoded.frames import Frame
 from shapkeen.core.measured.decoded.grid import Rect
 from shapkeen.core.measured.model import coding_of
-from shapkeen.core.measured.pair_pass.engine import Means, run_pair_pass
+from shapkeen.core.measured.pair_pass import engine
+from shapkeen.core.measured.pair_pass.engine import Means, elsewhere, run_pair_pass
 from shapkeen.core.measured.pair_pass.merging import merge_spans
 from shapkeen.core.measured.pair_pass.model import PassFindings, SpanFindings
 from shapkeen.core.measured.pair_pass.sampled_pair import Wanted
 from shapkeen.core.measured.pair_pass.spans import PairSpan, plan_pair_spans
 from shapkeen.core.measured.pair_pass.worker import Task, measure_span
 from shapkeen.core.measured.spans.cutting import Span, read_span
+from shapkeen.core.measured.spans.run import processes
 from shapkeen.core.measured.spans.store import PartStore
 from shapkeen.core.measured.survey.pair import survey_pair
 from tests.builders.media import Coding, coded, photo_frames, write
@@ -217,7 +221,18 @@ class GoingOn(unittest.TestCase):
         self.assertEqual(told(again), told(run_pair_pass(asked, means=Means())))
 
 
+def whose(_source: Source) -> int:
+    return os.getpid()
+
+
 class Meanwhile(unittest.TestCase):
+    def test_pictures_of_long_films_are_looked_at_in_a_process_that_ends(self) -> None:
+        source, means = task(master("intra"), export("open")).master, Means(pool=processes(2))
+        self.assertEqual(elsewhere(means, whose, source), os.getpid())
+        with mock.patch.object(engine, "LONG_FRAMES", 1):
+            self.assertNotEqual(elsewhere(means, whose, source), os.getpid())
+            self.assertEqual(elsewhere(Means(), whose, source), os.getpid())
+
     def test_the_worst_place_so_far_is_told_while_it_runs(self) -> None:
         asked, seen = task(master("intra"), export("open")), []
         found = run_pair_pass(asked, means=Means(worst=seen.append))
