@@ -145,7 +145,7 @@ def _ends_at_cliff(evidence: Evidence, detail: DetailFindings, left: float) -> b
         return False
     if left >= tolerances.CLIFF_GAIN:
         return False
-    clean = left < tolerances.DETAIL_GAIN and _ssim(evidence) >= tolerances.CLIFF_SSIM
+    clean = left < tolerances.CLIFF_CLEAN and _ssim(evidence) >= tolerances.CLIFF_SSIM
     scaled = follows > tolerances.CLIFF_FOLLOWS or clean
     return steepness < tolerances.CLIFF_SURE and scaled
 
