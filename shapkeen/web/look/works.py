@@ -11,7 +11,7 @@ from ..work.child import Answer, Report, hand_over
 if TYPE_CHECKING:
     from ...core.measured import Source
 
-BESIDE = 15
+GIVES_WAY = 15
 """By how much drawing frames that nobody asked for gives way to all else (nice(2))."""
 
 
@@ -79,7 +79,7 @@ def around(request: Answer, _report: Report) -> Answer:
     for number, png in render_around(source, request["frame"], request["neighbours"], **look):
         hand_over({"frame": number, "png": base64.b64encode(png).decode()})
         if number == request["frame"]:
-            os.nice(BESIDE)  # what somebody waits for comes before what nobody asked for yet
+            os.nice(GIVES_WAY)  # what somebody waits for comes before what nobody asked for yet
     return {}
 
 

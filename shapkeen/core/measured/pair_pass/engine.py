@@ -60,13 +60,13 @@ def run_pair_pass(task: Task, *, means: Means) -> PassFindings:
         else partial(measure_span, task, threads=means.threads, step=told.frames)
     )
     parts = run_parts(spans, work, pool=pool, store=store, report=told.spans)
-    found = merge_spans(_watched(parts, means.worst) if means.worst else parts)
+    found = merge_spans(_with_worst(parts, means.worst) if means.worst else parts)
     if means.folder:
         trim_stores(means.folder)
     return found
 
 
-def _watched(parts: Iterable[SpanFindings], tell: Worst) -> Iterator[SpanFindings]:
+def _with_worst(parts: Iterable[SpanFindings], tell: Worst) -> Iterator[SpanFindings]:
     """Yield the parts, and tell of each row that is less like than all before."""
     least = 2.0
     for part in parts:
