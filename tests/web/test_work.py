@@ -270,6 +270,12 @@ class Boundary(WebCase):
         waiting[0].process.wait()
         self.assertTrue(boundary.run_child(works.tell_ready, load=works.load)["loaded"])
 
+    def test_an_answer_is_not_lost_where_no_other_child_can_be_started(self) -> None:
+        boundary.run_child(works.tell_ready, load=works.load)
+        with mock.patch.object(ready.subprocess, "Popen", side_effect=OSError(24, "too many")):
+            answer = boundary.run_child(works.tell_ready, load=works.load)
+        self.assertTrue(answer["loaded"])
+
     def test_parts_come_before_the_end_and_may_stop_it(self) -> None:
         parts: list[int] = []
 

@@ -9,6 +9,7 @@ import tempfile
 import threading
 from collections import defaultdict
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass
 from typing import IO
 
@@ -59,8 +60,8 @@ def take(load: Load) -> Child:
 
 
 def refill(load: Load) -> None:
-    """Have children wait again."""
-    with _lock:
+    """Have children wait again; where none can be started now, the next one begins when asked."""
+    with _lock, suppress(OSError):
         waiting = _waiting[_name(load)]
         while len(waiting) < KEPT_READY:
             waiting.append(start(load))
