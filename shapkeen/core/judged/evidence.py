@@ -5,7 +5,7 @@ from fractions import Fraction
 
 from ..colour.codepoints import HDR_TRANSFERS, UNSPECIFIED, mean_the_same
 from ..declared import Declaration, TraitValue, Witness
-from ..measured import PairSurvey, ToneFindings
+from ..measured import Bars, PairSurvey, ToneFindings
 from ..promised import Promise, Promised, meant_by, stated_by
 from . import tolerances
 from .conversion import FoundAct, found_conversion
@@ -208,25 +208,54 @@ def is_surely_moved(evidence: Evidence) -> bool:
     return untold and moved_by(evidence.survey) > tolerances.SURELY_MOVED
 
 
+def is_still(evidence: Evidence) -> bool:
+    """Return whether code values are the master's, though no curve of them can be told."""
+    survey = evidence.survey
+    seen = survey is not None and (survey.tone is not None or survey.highlights is not None)
+    laid = survey is not None and is_laid_over(survey)
+    return seen and laid and moved_by(survey) <= tolerances.FOLD_MOVED
+
+
 def moved_by(survey: PairSurvey | None) -> float:
     """Return by how many codes tones moved: all of them, or the brightest, which dark ones show.
 
     0 where other moments or places were held against each other, or something covers the picture.
     """
-    if survey is None or not _is_laid_over(survey):
+    if survey is None or not is_laid_over(survey):
         return 0.0
     moved = [survey.tone.residual("identity")] if survey.tone else []
     moved += [survey.highlights.kept] if survey.highlights else []
     return max(moved, default=0.0)
 
 
-def _is_laid_over(survey: PairSurvey) -> bool:
+def is_laid_over(survey: PairSurvey) -> bool:
+    """Return whether a picture lies over its own master's, frame for frame, and nothing on it."""
     place, timing = survey.registration, survey.timing
-    if place is None or place.likeness < tolerances.IN_PLACE or survey.overlays:
+    if place is None or place.likeness < tolerances.IN_PLACE:
         return False
-    if timing is not None and timing.has_events:
+    return not (timing is not None and timing.has_events) and not is_covered(survey)
+
+
+def is_covered(survey: PairSurvey) -> bool:
+    """Return whether something lies over the picture: text, a mark, bars painted over its edge."""
+    return bool(survey.overlays or survey.misplaced) or _has_painted_bars(survey)
+
+
+def _has_painted_bars(survey: PairSurvey) -> bool:
+    """Return whether bars that the master has not reach into the place where its picture lies."""
+    own, came, place = survey.master_bars, survey.export_bars, survey.registration
+    if came is None or place is None:
         return False
-    return survey.export_bars is None or survey.export_bars == survey.master_bars
+    width, height = survey.export_raster
+    right, below = width - place.left - place.width, height - place.top - place.height
+    given = own or Bars()
+    reach = (
+        came.left - given.left - max(place.left, 0.0),
+        came.top - given.top - max(place.top, 0.0),
+        came.right - given.right - max(right, 0.0),
+        came.bottom - given.bottom - max(below, 0.0),
+    )
+    return max(reach) > tolerances.FRAMING_SAMPLES
 
 
 def is_as_sdr(evidence: Evidence) -> bool:

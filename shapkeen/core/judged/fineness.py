@@ -6,7 +6,7 @@ from ..colour.codepoints import HDR_TRANSFERS
 from ..measured import DetailFindings, DetailFit
 from . import tolerances
 from .conversion import found_conversion
-from .evidence import Evidence, is_surely_moved
+from .evidence import Evidence, is_covered, is_surely_moved
 from .folding import fault_of
 from .pairing import is_out_of_step
 
@@ -57,7 +57,7 @@ def _is_ruined(evidence: Evidence) -> bool:
     survey = evidence.survey
     if survey is None or survey.registration is None or survey.difference is None:
         return False
-    other = survey.fold or survey.overlays or survey.misplaced or found_conversion(survey)
+    other = survey.fold or is_covered(survey) or found_conversion(survey)
     if survey.registration.likeness < tolerances.IN_PLACE:
         return False  # bent or sheared: not laid over each other
     if is_surely_moved(evidence):
@@ -71,14 +71,6 @@ def _has_other_tones(evidence: Evidence) -> bool:
     tone = evidence.survey.tone if evidence.survey else None
     moved = tone is not None and tone.residual("identity") > tolerances.SURELY_MOVED
     return moved or is_surely_moved(evidence) or found_conversion(evidence.survey) is not None
-
-
-def _is_covered(evidence: Evidence) -> bool:
-    """Return whether something lies over the picture: bars that the master has not, or text."""
-    survey = evidence.survey
-    return survey is not None and bool(
-        survey.overlays or survey.misplaced or survey.export_bars != survey.master_bars
-    )
 
 
 def _sure(best: DetailFit, other: DetailFit | None) -> float:
@@ -160,7 +152,7 @@ def _coded(evidence: Evidence, detail: DetailFindings) -> FoundDetail:
     """Return that coding alone took it: more than an ordinary export loses is an injury."""
     ssim, hdr = _ssim(evidence), evidence.promise.value("transfer") in HDR_TRANSFERS
     limit = tolerances.CODED_SSIM_HDR if hdr else tolerances.CODED_SSIM
-    if _has_other_tones(evidence) or _is_covered(evidence):
+    if _has_other_tones(evidence) or (evidence.survey and is_covered(evidence.survey)):
         return FoundDetail("coded")  # likeness then tells nothing of coding
     if ssim < tolerances.RUINED_SSIM:
         return FoundDetail("generation-loss", 0.8)

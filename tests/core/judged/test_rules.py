@@ -7,8 +7,9 @@ import unittest
 from dataclasses import replace
 
 from shapkeen.core.declared import Said
+from shapkeen.core.judged.evidence import Evidence, is_covered
 from shapkeen.core.judged.survival import judge_survival
-from shapkeen.core.measured import Bars, DepthUse, TimeEvent
+from shapkeen.core.measured import Bars, DepthUse, HighlightEdge, TimeEvent
 from shapkeen.core.promised import stated_by
 from tests.builders.evidence import (
     CODES,
@@ -123,6 +124,33 @@ class Tags(unittest.TestCase):
         still = replace(tone("identity", 0.5, identity=0.5), span=70.0)
         made = evidence(export=declaration(both=told), tone=still, acts=())
         self.assertIn("tag-wrong", causes(made))
+
+    def test_where_code_values_cannot_be_told_no_tag_is_called_wrong(self) -> None:
+        told = {"transfer": 1, "primaries": 1, "matrix": 1}
+        as_sdr = declaration(both=told)
+        self.assertNotIn("tag-wrong", causes(evidence(export=as_sdr, tone=None, acts=())))
+        headers = Evidence(evidence().promise, declaration(), as_sdr, None)
+        self.assertNotIn("tag-wrong", causes(headers))
+
+    def test_hdr_stated_as_sdr_whose_highlights_moved_was_made_sdr(self) -> None:
+        told = {"transfer": 1, "primaries": 1, "matrix": 1}
+        silent = {"mastering_display": None, "content_light": None}
+        moved = HighlightEdge(
+            level=0.51, nits=103.0, cut=190.0, rolled=144.0, kept=144.0, slope=1.8, samples=3709
+        )
+        made = evidence(
+            export=declaration(both=told, stream=silent), tone=None, acts=(), highlights=moved
+        )
+        self.assertEqual(list(causes(made)), ["tone-compressed"])
+        still = replace(moved, kept=1.2)
+        made = evidence(export=declaration(both=told), tone=None, acts=(), highlights=still)
+        self.assertIn("tag-wrong", causes(made))
+
+    def test_bars_over_the_picture_hide_it_and_bars_round_it_do_not(self) -> None:
+        painted = replace(SURVEY, export_bars=Bars(top=140, bottom=140))
+        padded = replace(painted, registration=replace(PLACE, top=140.0, height=800.0))
+        self.assertEqual((is_covered(painted), is_covered(padded)), (True, False))
+        self.assertFalse(is_covered(SURVEY))
 
     def test_mastering_display_rounding_is_no_change(self) -> None:
         display = declaration().stream["mastering_display"].value

@@ -13,6 +13,7 @@ from ..evidence import (
     colour_state,
     is_as_sdr,
     is_range_converted,
+    is_still,
     is_surely_moved,
     tone_state,
 )
@@ -37,6 +38,8 @@ MISFLAGGED = {"projection": "sphere-misflagged", "stereo": "stereo-misflagged"}
 def explain_tags(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
     """Yield at most one cause of each kind, over all traits that it explains."""
     harmed = _is_unexplained(broken) or is_surely_moved(evidence)
+    # Whether another transfer function is a wrong tag or another picture, code values alone tell.
+    unsure = "transfer" in broken and _kind(evidence, "transfer") is None
     found: dict[str, list[Trait]] = {}
     for trait in TRAITS:
         if trait.name not in broken or not trait.declared or trait.name in OWN_CAUSES:
@@ -46,7 +49,7 @@ def explain_tags(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
         if trait.name == "mastering_display" and is_as_sdr(evidence):
             continue  # SDR states none
         kind = _kind(evidence, trait.name)
-        if kind == "tag-wrong" and harmed and trait.family in COLOURED:
+        if kind == "tag-wrong" and (harmed or unsure) and trait.family in COLOURED:
             continue
         if kind is not None:
             found.setdefault(kind, []).append(trait)
@@ -93,7 +96,8 @@ def _kind(evidence: Evidence, trait: str) -> str | None:
     if trait == "range" and is_range_converted(evidence):
         return None  # flag and code values changed together: viewers see no change
     # A tag explains nothing that the pixels contradict.
-    if picture_state(evidence, trait) == CHANGED:
+    state = picture_state(evidence, trait)
+    if state == CHANGED or (trait == "transfer" and state == UNKNOWN and not is_still(evidence)):
         return None
     return MISFLAGGED.get(trait, "tag-wrong")
 
