@@ -46,9 +46,14 @@ MEASURED: Mapping[str, tuple[int, int]] = MappingProxyType(
 
 
 def confidence_of(cause: str) -> float | None:
-    """Return the share of cases in which a cause, once named, is right; None where too few tell.
+    """Return the share of cases in which a cause, once named, is right; None where too few tell."""
+    return share_right(MEASURED, cause)
+
+
+def share_right(counted: Mapping[str, tuple[int, int]], cause: str) -> float | None:
+    """Return the share of a cause that was right, of (told, of these rightly); None of too few.
 
     One case of each kind is added (Laplace's rule of succession): never having erred is no proof.
     """
-    named, right = MEASURED.get(cause, (0, 0))
-    return round((right + 1) / (named + 2), 2) if named >= LEAST_NAMED else None
+    told, right = counted.get(cause, (0, 0))
+    return round((right + 1) / (told + 2), 2) if told >= LEAST_NAMED else None

@@ -16,6 +16,7 @@ from ..measured import AloneFindings, FileSurvey
 from ..promised import stated_by
 from . import tolerances
 from .evidence import is_full_range, specified
+from .reliability import share_right
 
 SDR_AS_PQ_MIDDLE, SDR_AS_PQ_HIGH = 0.62, 0.93
 """PQ signal of the middle sample, and of the brightest thousandth: 330 and 5300 cd/m². Graded HDR
@@ -65,13 +66,6 @@ MEASURED: Mapping[str, tuple[int, int]] = MappingProxyType(
     }
 )
 """Cause → (raised, of these rightly), counted by `make suspicions SIDE=aside` on 2026-11-29."""
-LEAST_RAISED = 8
-
-
-def sure_of(cause: str) -> float | None:
-    """Return the share of suspicions of this cause that were right; None where too few tell."""
-    raised, right = MEASURED.get(cause, (0, 0))
-    return round((right + 1) / (raised + 2), 2) if raised >= LEAST_RAISED else None
 
 
 def suspicions(
@@ -90,7 +84,9 @@ def suspicions(
         raised += _of_every_frame(whole, declaration)
     by_cause = {one[0]: one for one in reversed(raised)}
     ordered = dict.fromkeys(cause for cause, _ in raised)
-    return tuple(Suspicion(c, by_cause[c][1], c in facts, sure_of(c)) for c in ordered)
+    return tuple(
+        Suspicion(c, by_cause[c][1], c in facts, share_right(MEASURED, c)) for c in ordered
+    )
 
 
 Raised = Iterator[tuple[str, str]]

@@ -26,9 +26,9 @@ Keep = Callable[[int, bytes], None]
 
 
 def neighbours_of(frame: int, is_known: Callable[[int], bool]) -> list[int]:
-    """Return the frames beside one that are not drawn yet."""
-    near = range(max(frame - BEFORE, 0), frame + BEHIND + 1)
-    return [number for number in near if number != frame and not is_known(number)]
+    """Return the frames beside one that are not drawn yet, those behind it first."""
+    near = *range(frame + 1, frame + BEHIND + 1), *range(max(frame - BEFORE, 0), frame)
+    return [number for number in near if not is_known(number)]
 
 
 @dataclass(frozen=True, slots=True)

@@ -58,11 +58,10 @@ def _order(source: Path, frame: int, display: str) -> Order:
     def key(number: int) -> str:
         return _still(source, number, display, MOST)
 
-    near = neighbours_of(frame, lambda number: is_kept(key(number)))
     return Order(
         source,
         display,
-        (frame, *[one for one in near if one > frame], *[one for one in near if one < frame]),
+        (frame, *neighbours_of(frame, lambda number: is_kept(key(number)))),
         _request(source, display, MOST),
         lambda number, png: keep_made(lambda _: {key(number): png}),
     )
