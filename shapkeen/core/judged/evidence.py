@@ -211,9 +211,10 @@ def is_surely_moved(evidence: Evidence) -> bool:
 def is_still(evidence: Evidence) -> bool:
     """Return whether code values are the master's, though no curve of them can be told."""
     survey = evidence.survey
-    seen = survey is not None and (survey.tone is not None or survey.highlights is not None)
-    laid = survey is not None and is_laid_over(survey)
-    return seen and laid and moved_by(survey) <= tolerances.FOLD_MOVED
+    if survey is None or not is_laid_over(survey):
+        return False
+    seen = survey.tone is not None or survey.highlights is not None
+    return seen and moved_by(survey) <= tolerances.FOLD_MOVED
 
 
 def moved_by(survey: PairSurvey | None) -> float:
