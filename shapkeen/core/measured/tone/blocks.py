@@ -15,6 +15,12 @@ MOST_A_BIN = 60
 FLAT_CODES = 10.0
 """Standard deviation in a block up to which it counts as flat: coding noise, not structure."""
 EVENEST_PERCENT = 40
+FEW_BINS = 4
+LEAST_A_BIN = 4
+UNEVEN_CODES = 100.0
+"""Standard deviation up to which a block's mean still follows the curve within a code, unless the
+curve breaks: half its bend (2e-4 a code at a power of 1.2) times the variance."""
+UNEVEN_A_BIN = 24
 PLANES = ("luma", "cb", "cr")
 
 
@@ -77,17 +83,37 @@ def flat_blocks(expected: dict[str, Real], delivered: dict[str, Real]) -> FlatBl
         flat & (spread < limit / 4)
     )
     rows, columns = spread.shape
-    places = np.flatnonzero(flat)
     means = [
-        block_means(planes[name], BLOCK if name == "luma" else BLOCK // 2)[:rows, :columns]
+        block_means(planes[name], BLOCK if name == "luma" else BLOCK // 2)[:rows, :columns].ravel()
         for planes in (expected, delivered)
         for name in PLANES
     ]
+    places = np.flatnonzero(flat)
+    places = np.union1d(places, _where_few_are_flat(spread.ravel(), means[0], places))
     return FlatBlocks(
         (rows, columns),
         places.astype(np.int32),
-        np.stack([plane.ravel()[places] for plane in means]).astype(np.float32),
+        np.stack([plane[places] for plane in means]).astype(np.float32),
     )
+
+
+def _where_few_are_flat(
+    spread: Real, means: Real, flat: npt.NDArray[np.intp]
+) -> npt.NDArray[np.intp]:
+    """Return the evenest blocks of tones that have no flat ones, where hardly any tone has.
+
+    A dark picture's only flat blocks are its black, which tells no curve.
+    """
+    bins = code_bins(means)
+    served = np.bincount(bins[flat], minlength=BINS) >= LEAST_A_BIN
+    if served.sum() >= FEW_BINS:
+        return np.zeros(0, np.intp)
+    chosen = []
+    for number in np.unique(bins[spread < UNEVEN_CODES]):
+        members = np.flatnonzero((bins == number) & (spread < UNEVEN_CODES))
+        if not served[number]:
+            chosen.append(members[np.argsort(spread[members], kind="stable")[:UNEVEN_A_BIN]])
+    return np.concatenate(chosen) if chosen else np.zeros(0, np.intp)
 
 
 def code_bins(values: Vector) -> npt.NDArray[np.intp]:

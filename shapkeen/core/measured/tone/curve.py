@@ -11,9 +11,8 @@ import numpy as np
 
 from ..model import Fit, ToneFindings
 from .acts import ACTS, TOP, Vector, powered
-from .blocks import Blocks, code_bins
+from .blocks import LEAST_A_BIN, Blocks, code_bins
 
-LEAST_A_BIN = 4
 LEAST_BLOCKS = 200
 
 
