@@ -23,7 +23,7 @@ from shapkeen.core.measured.detail.levels import depth_sums, depth_use
 from shapkeen.core.measured.tone.acts import powered, squeezed, stretched
 from shapkeen.core.measured.tone.blocks import flat_blocks
 from shapkeen.core.measured.tone.curve import fit_tone
-from tests.builders.media import photo_frames
+from tests.builders.media import coded, photo_frames
 
 READING = Reading(full_range=False, transfer=16, matrix=9, rate=Fraction(24), frame_count=48)
 
@@ -167,6 +167,37 @@ class Tone(unittest.TestCase):
             )
             self.assertEqual(found.fits[0].act, "gamma-shifted")
             self.assertAlmostEqual(found.fits[0].exponent, exponent, delta=0.003)
+
+    def test_a_field_of_stars_tells_its_curve(self) -> None:
+        """Its flat blocks are its black alone; uneven ones show which act moved the rest."""
+        acts = {
+            "identity": lambda luma: luma,
+            "range-compressed": squeezed,
+            "range-expanded": stretched,
+            "gamma-shifted": lambda luma: powered(luma, 2.2 / 2.4, full_range=False),
+        }
+        chance = np.random.default_rng(6)
+        frames = photo_frames("hubble_deep_field", (640, 360), 6)
+        for name, act in acts.items():
+            gathered = []
+            for signal in frames:
+                y, cb, cr = coded(signal, matrix=1, depth=10)
+                expected = {"luma": y, "cb": cb, "cr": cr}
+                expected = {k: plane.astype(np.float32) for k, plane in expected.items()}
+                moved = expected | {"luma": act(expected["luma"].astype(np.float64))}
+                noisy = {
+                    k: (plane + chance.normal(0, 2, plane.shape)).astype(np.float32)
+                    for k, plane in moved.items()
+                }
+                gathered.append(flat_blocks(expected, noisy).chosen())
+            found = fit_tone(gathered, full_range=False)
+            assert found is not None
+            self.assertGreater(found.span, 150, name)
+            self.assertLess(found.residual(name), 1.0, name)
+            if name == "identity":  # a power of 1 is none
+                continue
+            self.assertEqual(found.fits[0].act, name)
+            self.assertGreater(found.residual("identity"), 6, name)
 
     def test_too_few_blocks_tell_nothing(self) -> None:
         chance = np.random.default_rng(5)
