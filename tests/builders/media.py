@@ -17,6 +17,7 @@ from pathlib import Path
 import av
 import cv2
 import numpy as np
+from PIL import Image
 from skimage import data
 
 from shapkeen.core.colour import pq
@@ -32,6 +33,12 @@ FORM = 3
 FRAMES = 10
 SIZE = (640, 360)
 PHOTOS = ("astronaut", "coffee", "chelsea", "rocket")
+BACKGROUNDS = frozenset(
+    "Aqua Blinds Dune FreshFlower Garden GreenMeadow LadyBird RainDrops Storm TwoWings Wood "
+    "YellowFlower".split()
+)
+"""Photographs of nature in Debian's mate-backgrounds, which no test of CI needs."""
+BACKGROUND_WIDE = 1280
 X265 = "log-level=error:colorprim=bt2020:transfer=smpte2084:colormatrix=bt2020nc:range=limited"
 MASTERED = (
     ":hdr10=1:repeat-headers=1"
@@ -89,7 +96,12 @@ LOSSLESS = Coding(codec="ffv1", options=(), ending=".mkv", flags=())
 
 
 def photograph(name: str) -> np.ndarray:
-    """Return a sample photograph, 8-bit R'G'B', that scikit-image or scikit-learn ships."""
+    """Return a photograph, 8-bit R'G'B': scikit-image's, scikit-learn's, or one of BACKGROUNDS.
+
+    Raises FileNotFoundError where Debian's package of those is not installed.
+    """
+    if name in BACKGROUNDS:
+        return _background(name)
     if name in ("china", "flower"):
         from sklearn.datasets import load_sample_image
 
@@ -97,6 +109,15 @@ def photograph(name: str) -> np.ndarray:
     if name == "motorcycle":
         return data.stereo_motorcycle()[0]
     return getattr(data, name)()
+
+
+def _background(name: str) -> np.ndarray:
+    path = Path(f"/usr/share/backgrounds/mate/nature/{name}.jpg")
+    if not path.exists():
+        raise FileNotFoundError(f"{path}: install Debian's mate-backgrounds (1.26.0-1)")
+    picture = np.asarray(Image.open(path).convert("RGB"))
+    height = round(picture.shape[0] * BACKGROUND_WIDE / picture.shape[1])
+    return cv2.resize(picture, (BACKGROUND_WIDE, height), interpolation=cv2.INTER_AREA)
 
 
 @lru_cache(maxsize=16)

@@ -285,9 +285,17 @@ def colour_state(evidence: Evidence) -> str:
     if tone.chroma_span < tolerances.CHROMA_SPAN_CODES or act.act not in RANGE_GAINS:
         return UNKNOWN
     if act.act == "identity":
-        return UNCHANGED if tone.chroma_residual <= tolerances.CHROMA_CODES else CHANGED
+        return _chroma_state(tone)
     off = abs(tone.chroma_gain / RANGE_GAINS[act.act] - 1)
     return UNCHANGED if off <= tolerances.CHROMA_GAIN else CHANGED
+
+
+def _chroma_state(tone: ToneFindings) -> str:
+    """Return whether colours moved: what is small and bright fades by mere coding, too."""
+    if tone.chroma_residual <= tolerances.CHROMA_CODES:
+        return UNCHANGED
+    faded = tone.uneven > 0.5 and tone.chroma_residual <= tolerances.CHROMA_CODES_UNEVEN
+    return UNKNOWN if faded else CHANGED
 
 
 def conversion_promised(evidence: Evidence) -> bool:

@@ -63,6 +63,9 @@ CHROMA_CODES = 4.0
 """Healthy exports at CRF 14 to 24 leave 0.6 to 1.5 codes of chroma; a 601 matrix read as 709
 moves saturated colours by 20 and more."""
 
+CHROMA_CODES_UNEVEN = 8.0
+"""Where hardly a block is flat: coding at CRF 26 takes 3.4 to 4.2 from the colours of stars."""
+
 CHROMA_SPAN_CODES = 40.0
 """A picture with less colour in it cannot tell one matrix from another."""
 

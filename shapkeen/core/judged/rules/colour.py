@@ -126,6 +126,9 @@ def judge_gamut(evidence: Evidence, _trait: str) -> Ruling:
     unmoved = tone.chroma_residual <= tolerances.CHROMA_CODES
     if act is not None and act.act == "identity" and unmoved:
         return kept("The picture is all but grey, and stayed so.", measure=measure)
+    if act is not None and act.act == "identity":
+        text = "Small coloured places faded a little; rough coding alone does as much."
+        return unproven(text, measure=measure)
     return unproven("Colours cannot be judged apart from the changed tone.", measure=measure)
 
 

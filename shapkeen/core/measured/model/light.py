@@ -57,6 +57,7 @@ class ToneFindings:
     span: code range that the blocks cover. curve: (expected, delivered median) a bin.
     density: counts of blocks, 64 × 64, rows = delivered from 0, columns = expected from 0.
     chroma_*: the same for Cb and Cr together; gain is delivered ÷ expected saturation.
+    uneven: share of the blocks that hold structure, for want of flat ones.
     """
 
     blocks: int
@@ -68,6 +69,7 @@ class ToneFindings:
     chroma_span: float
     chroma_residual: float
     chroma_gain: float
+    uneven: float = 0.0
 
     def residual(self, act: str) -> float:
         """Return what an act leaves unexplained; raises KeyError for one not tried."""

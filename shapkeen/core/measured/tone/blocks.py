@@ -26,24 +26,29 @@ PLANES = ("luma", "cb", "cr")
 
 @dataclass(frozen=True, slots=True)
 class Blocks:
-    """Block means of one or more pairs: (n,) arrays, expected and delivered, 10-bit codes."""
+    """Block means of one or more pairs: (n,) arrays, expected and delivered, 10-bit codes.
+
+    uneven: how many of them hold structure, for want of flat ones.
+    """
 
     luma: tuple[Vector, Vector]
     cb: tuple[Vector, Vector]
     cr: tuple[Vector, Vector]
+    uneven: int = 0
 
 
 @dataclass(frozen=True, slots=True)
 class FlatBlocks:
-    """All flat blocks of one pair.
+    """All flat blocks of one pair, and uneven ones of tones that have no flat ones.
 
     shape: rows and columns of the grid of blocks. places: (n,) indices into it. means: (6, n)
-    of expected luma, Cb, Cr and of delivered luma, Cb, Cr, 10-bit codes.
+    of expected luma, Cb, Cr and of delivered luma, Cb, Cr, 10-bit codes. uneven: (n,) which.
     """
 
     shape: tuple[int, int]
     places: npt.NDArray[np.int32]
     means: npt.NDArray[np.float32]
+    uneven: npt.NDArray[np.bool_]
 
     def chosen(self, without: npt.NDArray[np.bool_] | None = None) -> Blocks:
         """Return at most MOST_A_BIN blocks for each of BINS ranges of code, evenly picked.
@@ -55,9 +60,10 @@ class FlatBlocks:
             size = (self.shape[1], self.shape[0])
             left_out = cv2.resize(without.astype(np.uint8), size, interpolation=cv2.INTER_NEAREST)
             allowed = left_out.ravel()[self.places] == 0
-        picked = self.means[:, _stratified(self.means[0].astype(np.float64), allowed)]
-        planes = picked.astype(np.float64)
-        return Blocks(*((planes[i], planes[i + 3]) for i in range(3)))
+        picked = _stratified(self.means[0].astype(np.float64), allowed)
+        planes = self.means[:, picked].astype(np.float64)
+        pairs = ((planes[i], planes[i + 3]) for i in range(3))
+        return Blocks(*pairs, uneven=int(self.uneven[picked].sum()))
 
 
 def block_means(plane: Real, block: int) -> Real:
@@ -88,12 +94,13 @@ def flat_blocks(expected: dict[str, Real], delivered: dict[str, Real]) -> FlatBl
         for planes in (expected, delivered)
         for name in PLANES
     ]
-    places = np.flatnonzero(flat)
-    places = np.union1d(places, _where_few_are_flat(spread.ravel(), means[0], places))
+    more = _where_few_are_flat(spread.ravel(), means[0], np.flatnonzero(flat))
+    places = np.union1d(np.flatnonzero(flat), more)
     return FlatBlocks(
         (rows, columns),
         places.astype(np.int32),
         np.stack([plane[places] for plane in means]).astype(np.float32),
+        ~flat.ravel()[places],
     )
 
 

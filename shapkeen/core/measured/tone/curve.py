@@ -90,6 +90,7 @@ def fit_tone(gathered: Sequence[Blocks], *, full_range: bool) -> ToneFindings | 
         chroma_span=chroma.span,
         chroma_residual=chroma.residual,
         chroma_gain=chroma.gain,
+        uneven=sum(blocks.uneven for blocks in gathered) / len(expected),
     )
 
 
