@@ -33,9 +33,16 @@ FORM = 3
 FRAMES = 10
 SIZE = (640, 360)
 PHOTOS = ("astronaut", "coffee", "chelsea", "rocket")
-BACKGROUNDS = frozenset(
-    "Aqua Blinds Dune FreshFlower Garden GreenMeadow LadyBird RainDrops Storm TwoWings Wood "
-    "YellowFlower".split()
+BACKGROUNDS = (
+    "Garden",
+    "LadyBird",
+    "Dune",
+    "Storm",
+    "Wood",
+    "TwoWings",
+    "YellowFlower",
+    "RainDrops",
+    "Aqua",
 )
 """Photographs of nature in Debian's mate-backgrounds, which no test of CI needs."""
 BACKGROUND_WIDE = 1280

@@ -3,8 +3,9 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from ..measured import Act, ActFit, FoldFindings, HighlightEdge, PairSurvey
+from ..measured import Act, ActFit, FoldFindings, PairSurvey
 from . import tolerances
+from .edges import is_cut, is_rolled_off, may_be_blur
 from .folding import peak_of
 
 COLOUR_ACTS = {"matrix-swapped": "matrix", "gamut-converted": "primaries", "gamut-clipped": ""}
@@ -56,9 +57,12 @@ def found_conversion(survey: PairSurvey | None) -> FoundAct | None:
     found = _explained(survey)
     if found is None and not _explained_alone(survey.acts):
         return _rolled_off(survey) or _at_edge(survey)
-    if found is not None and found.fit.act in ALIKE:
-        return _at_edge(survey) or found
-    return found
+    if found is None or found.fit.act not in ALIKE:
+        return found
+    ended = _at_edge(survey)
+    if ended is None or ended.fit.act == found.fit.act == "tone-compressed":
+        return found  # a fitted curve knows its peak better
+    return ended
 
 
 def _explained_alone(acts: Sequence[ActFit]) -> bool:
@@ -114,11 +118,9 @@ def _rolled_off(survey: PairSurvey) -> FoundAct | None:
 
 def _at_edge(survey: PairSurvey) -> FoundAct | None:
     """Return what was cut at an edge, which moves too few places for the middle of all to tell."""
-    edge = survey.highlights
-    if edge is not None and is_cut(edge) and not _may_be_blur(survey, edge):
-        level = edge.level if edge.nits is None else edge.nits
-        fit = ActFit(act="highlights-clipped", residual=edge.cut, values={"level": round(level, 4)})
-        return FoundAct(fit, edge.kept, round(edge.kept / (edge.kept + edge.cut), 2), None)
+    ended = _ended(survey)
+    if ended is not None:
+        return ended
     moved = next((fit.residual for fit in survey.acts if fit.act == "identity"), 0.0)
     if moved > tolerances.EXPLAINED_CODES:
         return None  # colours all over moved: what lay outside did by that
@@ -130,25 +132,19 @@ def _at_edge(survey: PairSurvey) -> FoundAct | None:
     return None
 
 
-def _may_be_blur(survey: PairSurvey, edge: HighlightEdge) -> bool:
-    """Return whether the brightest light may have sunk into what lies round it."""
-    detail = survey.detail
-    if detail is None or detail.follows is None or detail.transfer >= tolerances.DETAIL_LOST:
-        return False
-    soft = detail.follows > tolerances.BLUR_FOLLOWS
-    return soft and edge.kept < tolerances.EDGE_CODES_SOFT
-
-
-def is_cut(edge: HighlightEdge) -> bool:
-    """Return whether highlights end at one level, and light below it is where it was."""
-    ends = edge.slope <= tolerances.EDGE_SLOPE and edge.cut <= tolerances.EXPLAINED_CODES
-    flat = edge.slope <= tolerances.EDGE_SLOPE / 2 or edge.cut <= edge.rolled
-    return bool(
-        ends
-        and flat
-        and edge.kept >= tolerances.EDGE_CODES
-        and edge.cut <= tolerances.EDGE_GAIN * edge.kept
-    )
+def _ended(survey: PairSurvey) -> FoundAct | None:
+    """Return the cut or the roll-off that the brightest light shows."""
+    edge = survey.highlights
+    if edge is None or may_be_blur(survey, edge):
+        return None
+    level = round(edge.level if edge.nits is None else edge.nits, 4)
+    if is_cut(edge):
+        fit = ActFit(act="highlights-clipped", residual=edge.cut, values={"level": level})
+    elif is_rolled_off(edge):
+        fit = ActFit(act="tone-compressed", residual=edge.rolled, values={"peak": level})
+    else:
+        return None
+    return FoundAct(fit, edge.kept, round(edge.kept / (edge.kept + fit.residual), 2), None)
 
 
 def _folded(fold: FoldFindings, survey: PairSurvey) -> FoundAct:

@@ -7,8 +7,10 @@ import unittest
 from dataclasses import replace
 
 from shapkeen.core.judged.conversion import found_conversion
+from shapkeen.core.judged.edges import is_flattened
 from shapkeen.core.measured import ActFit, DetailCurve, DetailFindings, HighlightEdge
-from tests.builders.evidence import DETAIL, SURVEY
+from tests.builders.evidence import DETAIL, SURVEY, evidence
+from tests.core.judged.test_rules import causes, verdicts
 
 
 def edge(**figures: float) -> HighlightEdge:
@@ -75,3 +77,41 @@ class EndingAtALevel(unittest.TestCase):
     def test_a_cut_beside_a_blur_is_told_where_it_takes_more(self) -> None:
         soft, deep = weakened(0.077, follows=0.93), replace(self.SMALL, kept=86.0)
         self.assertEqual(named(acts=self.STILL, highlights=deep, detail=soft), "highlights-clipped")
+
+
+class SmallLights(unittest.TestCase):
+    """A field of stars at CRF 18 to 26, cut and rolled off: coding wears its lights down, too."""
+
+    STILL = EndingAtALevel.STILL
+
+    def test_rough_coding_leaves_more_of_a_cut(self) -> None:
+        rough = edge(nits=419.0, cut=6.5, rolled=5.7, kept=22.7, slope=0.13, samples=4078)
+        curve = acts(tone_compressed=2.97, highlights_clipped=7.27, identity=16.3)
+        self.assertEqual(named(acts=curve, highlights=rough), "highlights-clipped")
+
+    def test_a_roll_off_is_told_where_a_cut_explains_much_less(self) -> None:
+        rolled = edge(nits=441.0, cut=3.2, rolled=1.5, kept=27.1, slope=0.1, samples=15_494)
+        found = found_conversion(replace(SURVEY, acts=self.STILL, highlights=rolled))
+        self.assertEqual(found.fit.act, "tone-compressed")
+        self.assertAlmostEqual(found.fit.values["peak"], 441.0)
+
+    def test_either_is_lost_though_nobody_can_tell_which(self) -> None:
+        worn = edge(nits=397.0, cut=5.6, rolled=3.9, kept=17.7, slope=0.24, samples=652)
+        survey = replace(SURVEY, acts=self.STILL, highlights=worn)
+        self.assertIsNone(found_conversion(survey))
+        self.assertTrue(is_flattened(survey))
+        made = replace(evidence(), survey=survey)
+        self.assertEqual((verdicts(made)["tone"], causes(made)), ("lost", {}))
+
+    def test_healthy_and_merely_rough_ones_are_not(self) -> None:
+        for figures in (
+            {"cut": 8.1, "rolled": 6.3, "kept": 6.3, "slope": 1.3},  # healthy at CRF 26
+            {"cut": 24.5, "rolled": 24.3, "kept": 24.6, "slope": 0.02},  # CRF 34
+            {"cut": 4.9, "rolled": 1.6, "kept": 1.2, "slope": 0.36},  # healthy, a photograph
+        ):
+            self.assertFalse(is_flattened(replace(SURVEY, highlights=edge(**figures))))
+
+    def test_nor_are_those_that_lost_their_fine_structure(self) -> None:
+        sunk = edge(cut=1.7, rolled=1.5, kept=5.2, slope=0.34)
+        rough = replace(SURVEY, highlights=sunk, detail=weakened(0.31, follows=0.08))
+        self.assertFalse(is_flattened(rough))

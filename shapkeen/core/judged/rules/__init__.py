@@ -4,14 +4,14 @@ from collections.abc import Callable
 
 from ..evidence import Evidence
 from ..model import Ruling
-from . import aperture, carriage, colour, detail, eyes, light, shape, sphere, tag, time
+from . import aperture, carriage, colour, detail, eyes, light, shape, sphere, tag, time, tone
 
 Rule = Callable[[Evidence, str], Ruling]
 
 RULES: dict[str, Rule] = {
     "transfer": light.judge_transfer,
     "alternative_transfer": light.judge_alternative_transfer,
-    "tone": light.judge_tone,
+    "tone": tone.judge_tone,
     "range": light.judge_range,
     "bit_depth": light.judge_bit_depth,
     "mastering_display": light.judge_mastering_display,

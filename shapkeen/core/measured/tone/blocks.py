@@ -62,8 +62,8 @@ class FlatBlocks:
             allowed = left_out.ravel()[self.places] == 0
         picked = _stratified(self.means[0].astype(np.float64), allowed)
         planes = self.means[:, picked].astype(np.float64)
-        pairs = ((planes[i], planes[i + 3]) for i in range(3))
-        return Blocks(*pairs, uneven=int(self.uneven[picked].sum()))
+        luma, cb, cr = ((planes[i], planes[i + 3]) for i in range(3))
+        return Blocks(luma, cb, cr, uneven=int(self.uneven[picked].sum()))
 
 
 def block_means(plane: Real, block: int) -> Real:
@@ -111,7 +111,7 @@ def _where_few_are_flat(
 
     A dark picture's only flat blocks are its black, which tells no curve.
     """
-    bins = code_bins(means)
+    bins = code_bins(means.astype(np.float64))
     served = np.bincount(bins[flat], minlength=BINS) >= LEAST_A_BIN
     if served.sum() >= FEW_BINS:
         return np.zeros(0, np.intp)

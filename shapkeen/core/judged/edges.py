@@ -1,0 +1,63 @@
+"""What the brightest light says: it ends at a level, it rolls off, or merely no longer rises.
+
+Its figures decide where the middle of all places cannot, for highlights cover few of them. What
+photographs and a field of stars show, cut, rolled off, blurred and coded: docs/diagnosis.md.
+"""
+
+from ..measured import HighlightEdge, PairSurvey
+from . import tolerances
+
+MOST_ALIKE, SURELY_LESS = 1.17, 1.75
+"""A cut's remainder ÷ a roll-off's: cut photographs leave 0.2 to 1.15, rolled ones mostly more.
+Small lights, which coding itself wears down, leave 1.05 to 1.7 either way."""
+ROUGH_GAIN = 0.3
+"""Of what no act leaves over: where coding was rough, a cut may leave more than EXPLAINED_CODES."""
+NEARLY_FLAT = 0.15
+ROLLED_RISE, ROLLED_DEEP = (0.09, 0.42), 9.0
+"""How far rolled-off light still rises, and the codes by which it sank."""
+FLAT_SLOPE, FLAT_CODES, FLAT_GAIN = 0.4, 3.5, 0.6
+"""Whatever did it: no healthy export shows less rise and a cut so much nearer than none. What blurs
+and rough coding sink may, so fine structure must be there."""
+
+
+def is_cut(edge: HighlightEdge) -> bool:
+    """Return whether highlights end at one level, and light below it is where it was."""
+    limit = max(tolerances.EXPLAINED_CODES, ROUGH_GAIN * edge.kept)
+    if edge.slope > tolerances.EDGE_SLOPE or edge.cut > limit or is_rolled_off(edge):
+        return False
+    alike = edge.slope <= NEARLY_FLAT and edge.cut <= MOST_ALIKE * edge.rolled
+    flat = edge.slope <= tolerances.EDGE_SLOPE / 2 or edge.cut <= edge.rolled
+    return bool(
+        (flat or alike)
+        and edge.kept >= tolerances.EDGE_CODES
+        and edge.cut <= tolerances.EDGE_GAIN * edge.kept
+    )
+
+
+def is_rolled_off(edge: HighlightEdge) -> bool:
+    """Return whether highlights fall ever further behind, where a cut is clearly no explanation."""
+    least, most = ROLLED_RISE
+    return (
+        edge.kept >= ROLLED_DEEP
+        and least < edge.slope <= most
+        and edge.cut >= SURELY_LESS * edge.rolled
+        and edge.rolled <= tolerances.EXPLAINED_CODES
+    )
+
+
+def is_flattened(survey: PairSurvey) -> bool:
+    """Return whether the brightest light no longer rises as it did, by whatever act."""
+    edge, detail = survey.highlights, survey.detail
+    if edge is None or (detail is not None and detail.transfer < tolerances.DETAIL_CODED):
+        return False
+    deep = edge.kept >= FLAT_CODES and edge.cut <= FLAT_GAIN * edge.kept
+    return deep and edge.slope <= FLAT_SLOPE
+
+
+def may_be_blur(survey: PairSurvey, edge: HighlightEdge) -> bool:
+    """Return whether the brightest light may have sunk into what lies round it."""
+    detail = survey.detail
+    if detail is None or detail.follows is None or detail.transfer >= tolerances.DETAIL_LOST:
+        return False
+    soft = detail.follows > tolerances.BLUR_FOLLOWS
+    return soft and edge.kept < tolerances.EDGE_CODES_SOFT
