@@ -17,6 +17,7 @@ from ...decoded.grid import Real, Rect, sample
 from ...model import Registration
 from .direct import align_directly
 from .refinement import aligned
+from .toning import toned
 from .uncovered import uncovered
 from .windows import window_place
 
@@ -25,6 +26,8 @@ LEAST_TEXTURE_CODES = 6.0
 """Standard deviation of 10-bit luma below which a picture is too flat to be registered."""
 LEAST_LIKENESS = 0.75
 """Unrelated pictures correlate below 0.6 even after alignment; healthy exports above 0.98."""
+TONED_LIKENESS = 0.85
+"""The same where the master was brought to the export's tones first."""
 REPEATED_LIKENESS = 0.999
 CLEAR_LIKENESS, SURE_LIKENESS = 0.98, 0.9
 """Below these, corners or windows of the master may lead to a better place: alignment of a dark
@@ -111,10 +114,13 @@ def place_one(master: Real, export: Real, inside: Inside) -> Place | None:
     """Return where one textured picture says that the whole master lies; None if unlike."""
     upright = turned(master, inside.turn, mirrored=inside.mirrored)
     is_upright = (inside.turn, inside.mirrored) == (0, False)
-    place = _register_one(
-        upright, export, replace(inside, master=inside.master if is_upright else Rect())
-    )
-    return place if place is not None and place.likeness >= LEAST_LIKENESS else None
+    inside = replace(inside, master=inside.master if is_upright else Rect())
+    place = _register_one(upright, export, inside)
+    if place is not None and place.likeness >= LEAST_LIKENESS:
+        return place
+    # Blown out, or folded hard, a picture has another contrast everywhere.
+    place = _register_one(toned(upright, export, inside.master, inside.export), export, inside)
+    return place if place is not None and place.likeness >= TONED_LIKENESS else None
 
 
 def merged(
