@@ -13,6 +13,11 @@ Small lights, which coding itself wears down, leave 1.05 to 1.7 either way."""
 ROUGH_GAIN = 0.3
 """Of what no act leaves over: where coding was rough, a cut may leave more than EXPLAINED_CODES."""
 NEARLY_FLAT = 0.15
+SHARP_CODES, SHARP_SLOPE, SHARP_GAIN = 2.4, 0.08, 0.2
+"""Cut photographs show a rise of -0.03 to 0.03, and by even places 0.00 to 0.03; what a cut leaves
+there is 0.01 to 0.18 of what no act leaves. Roll-offs to well below their peak rise by 0.12."""
+SHARP_LEAD, EVEN_LEAD = 0.6, 1.35
+"""A cut's remainder ÷ a roll-off's, at most."""
 ROLLED_RISE, ROLLED_DEEP = (0.09, 0.42), 9.0
 """How far rolled-off light still rises, and the codes by which it sank."""
 FLAT_SLOPE, FLAT_CODES, FLAT_GAIN = 0.4, 3.5, 0.6
@@ -22,6 +27,8 @@ and rough coding sink may, so fine structure must be there."""
 
 def is_cut(edge: HighlightEdge) -> bool:
     """Return whether highlights end at one level, and light below it is where it was."""
+    if _is_sharp(edge) and edge.cut <= SHARP_LEAD * edge.rolled:
+        return True
     limit = max(tolerances.EXPLAINED_CODES, ROUGH_GAIN * edge.kept)
     if edge.slope > tolerances.EDGE_SLOPE or edge.cut > limit or is_rolled_off(edge):
         return False
@@ -31,6 +38,21 @@ def is_cut(edge: HighlightEdge) -> bool:
         (flat or alike)
         and edge.kept >= tolerances.EDGE_CODES
         and edge.cut <= tolerances.EDGE_GAIN * edge.kept
+    )
+
+
+def is_cut_evenly(edge: HighlightEdge | None) -> bool:
+    """Return whether highlights of even places end at one level: these hold neither grain nor
+    edges, so little is asked of how they lead."""
+    return edge is not None and _is_sharp(edge) and edge.cut <= EVEN_LEAD * edge.rolled
+
+
+def _is_sharp(edge: HighlightEdge) -> bool:
+    """Return whether next to nothing rises above a cut that explains all that moved."""
+    return (
+        edge.kept >= SHARP_CODES
+        and edge.slope <= SHARP_SLOPE
+        and edge.cut <= SHARP_GAIN * edge.kept
     )
 
 

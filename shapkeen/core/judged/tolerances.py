@@ -84,6 +84,8 @@ STORED_SQUEEZE = 0.01
 
 IN_PLACE = 0.9
 """Likeness of a picture laid over its master; sheared by 4 % it is 0.83 at most."""
+PLACE_LIKE = 0.95
+"""Below it colours or tones are so much others that a place found by luma is a rough one."""
 FRAMING_SHARE = 0.005
 FRAMING_SAMPLES = 2.0
 """A pad or cut below both is what scaling filters and even sizes make."""

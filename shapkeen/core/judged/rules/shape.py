@@ -130,7 +130,7 @@ def _uncertain(evidence: Evidence) -> float:
     place = evidence.survey.registration if evidence.survey else None
     if place is None or place.spread <= tolerances.PLACE_SPREAD:
         return 0.0
-    return tolerances.SHAPE_SPREAD * place.spread / min(place.width, place.height)
+    return tolerances.SHAPE_SPREAD * place.spread * (1 / place.width + 1 / place.height)
 
 
 def _unless_another(evidence: Evidence, tolerance: float) -> Ruling | None:
@@ -170,9 +170,13 @@ def judge_framing(evidence: Evidence, _trait: str) -> Ruling:
     if framing.bare and not framing.has_bars and not framing.has_cut:
         text = f"The promised bars are missing or smaller: {', '.join(framing.bare)}."
         return bent(text, picture="changed", measure=measure)
-    if place is not None and is_out_of_step(evidence, place) and _is_within(framing, place.spread):
-        text = "Frames do not agree where the picture lies: some may be held against another one's."
-        return unproven(text, measure=measure)
+    if place is not None and _is_within(framing, place.spread):
+        if is_out_of_step(evidence, place):
+            text = "Frames do not agree where the picture lies: some may be held against another's."
+            return unproven(text, measure=measure)
+        if place.spread > tolerances.PLACE_SPREAD and place.likeness < tolerances.PLACE_LIKE:
+            text = "Frames do not agree where the picture lies, so unlike the master's they are."
+            return unproven(text, measure=measure)
     picture = "moved" if framing.shift else "changed"
     return lost(_framing_text(framing), picture=picture, measure=measure)
 

@@ -138,6 +138,7 @@ class PairSurvey:
     acts: tuple[ActFit, ...] = ()
     fold: FoldFindings | None = None
     highlights: HighlightEdge | None = None
+    even_highlights: HighlightEdge | None = None
     gamut_edges: tuple[GamutEdge, ...] = ()
     misplaced: tuple[Misplaced, ...] = ()
     overlays: tuple[Overlay, ...] = ()

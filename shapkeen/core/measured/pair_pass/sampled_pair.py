@@ -100,7 +100,7 @@ def compare_frames(
             edge_counts(expected, delivered, picture_map.goal)
             if picture_map.goal.is_known
             else None,
-            cover_cells(pair.export_frame, expected["luma"], delivered["luma"], picture_map.shared),
+            cover_cells(pair.export_frame, expected, delivered["luma"], picture_map.shared),
         )
     textured, place, combed = False, None, None
     if wanted.place:

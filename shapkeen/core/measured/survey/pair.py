@@ -175,6 +175,7 @@ def _survey_of(
         wave=compared.wave,
         fold=compared.fold,
         highlights=compared.highlights,
+        even_highlights=compared.even_highlights,
         gamut_edges=compared.gamut_edges,
         series=found.series,
         likeness=summary_of(found.series),

@@ -25,7 +25,7 @@ from ..pair_pass.sampled_pair import SampledFrames, SampledPair
 from ..tone.conversions import EXPLAINED_CODES, find_acts, gather_cells
 from ..tone.curve import fit_tone
 from ..tone.folding import find_fold
-from ..tone.limits import find_gamut_edges, find_highlight_edge
+from ..tone.limits import find_even_edge, find_gamut_edges, find_highlight_edge
 from ..tone.misplaced import covered, find_misplaced
 from ..tone.overlay import find_overlays, painted_bars
 
@@ -47,6 +47,7 @@ class Compared:
     wave: WavePair | None = None
     fold: FoldFindings | None = None
     highlights: HighlightEdge | None = None
+    even_highlights: HighlightEdge | None = None
     gamut_edges: tuple[GamutEdge, ...] = ()
 
 
@@ -68,7 +69,10 @@ def compare_pairs(
     acts = find_acts(blocks, goal)
     cells = [one.cells for one in sampled]
     # A clip, say, moves its highlights alone: what one act explains everywhere is no insert.
-    misplaced = () if _explained(acts) or overlays else find_misplaced(cells, goal)
+    promised = folds(own, goal)
+    # How colours are folded is a matter of taste: areas of one colour may well lie elsewhere.
+    explained = promised or _explained(acts) or bool(overlays)
+    misplaced = () if explained else find_misplaced(cells, goal)
     if misplaced:  # apart, so that inserts do not pass for the tone
         mask = covered(misplaced, cells[0].expected.shape)
         blocks = [one.blocks.chosen(mask) for one in sampled]
@@ -88,6 +92,7 @@ def compare_pairs(
         wave=_wave_of(worst),
         fold=_fold(sampled, own, goal, acts),
         highlights=find_highlight_edge(edges, goal) if edges else None,
+        even_highlights=find_even_edge(blocks, goal) if edges else None,
         gamut_edges=find_gamut_edges(edges),
     )
 

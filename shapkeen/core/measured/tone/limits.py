@@ -17,6 +17,7 @@ from ...colour.primaries import between
 from ...colour.tone_maps import rolled_off
 from ..decoded.grid import Real
 from ..model import GamutEdge, HighlightEdge
+from .blocks import Blocks
 
 LEVELS = 176
 """Bins of signal from 0 to TOP: five codes each."""
@@ -99,9 +100,38 @@ def _outside(light: Triples, own: int, gamut: int) -> Triples:
     return np.asarray(-there.min(axis=0) / np.maximum(there.max(axis=0), 1e-6))
 
 
+@dataclass(frozen=True, slots=True)
+class _Least:
+    """How many places a level must have to count, and how many must lie above a cut."""
+
+    a_level: int
+    above: int
+
+
+OF_SAMPLES, OF_BLOCKS = _Least(LEAST_A_LEVEL, LEAST_SAMPLES), _Least(4, 20)
+
+
 def find_highlight_edge(counts: Sequence[EdgeCounts], coding: Coding) -> HighlightEdge | None:
     """Return what became of the brightest light; None where too little of it is there."""
-    given, came, weight = _middles(sum((one.brights for one in counts), np.zeros(1, np.int64)))
+    brights = sum((one.brights for one in counts), np.zeros((LEVELS, LEVELS), np.int64))
+    return _edge(brights, coding, OF_SAMPLES)
+
+
+def find_even_edge(gathered: Sequence[Blocks], coding: Coding) -> HighlightEdge | None:
+    """Return the same by even blocks alone: their means hold no grain, and chroma in full."""
+    sides = []
+    for side in (0, 1):
+        planes = [
+            np.concatenate([getattr(blocks, name)[side] for blocks in gathered])
+            for name in ("luma", "cb", "cr")
+        ]
+        sides.append(signal_from_codes(np.stack(planes, axis=1), coding).max(axis=1))
+    levels = [np.clip(one / TOP * LEVELS, 0, LEVELS - 1).astype(np.intp) for one in sides]
+    return _edge(_joint(levels[0], levels[1], LEVELS), coding, OF_BLOCKS)
+
+
+def _edge(brights: Counts, coding: Coding, least: _Least) -> HighlightEdge | None:
+    given, came, weight = _middles(brights, least.a_level)
     if len(given) < 6:
         return None
     # The few brightest samples are the master's own overshoot: they count by how many they are.
@@ -109,7 +139,7 @@ def find_highlight_edge(counts: Sequence[EdgeCounts], coding: Coding) -> Highlig
     best: tuple[float, float] | None = None
     for level in np.linspace(given[len(given) // 4], given[-1], 160):
         above, near = given > level + TOP / LEVELS, given > NEAR * level
-        if above.sum() < 3 or near.sum() < 5 or weight[above].sum() < LEAST_SAMPLES:
+        if above.sum() < 3 or near.sum() < 5 or weight[above].sum() < least.above:
             continue
         if (near & (given < level)).sum() < 2:
             continue
@@ -131,11 +161,11 @@ def find_highlight_edge(counts: Sequence[EdgeCounts], coding: Coding) -> Highlig
     )
 
 
-def _middles(counts: Counts) -> tuple[Triples, Triples, Counts]:
+def _middles(counts: Counts, least: int) -> tuple[Triples, Triples, Counts]:
     """Return the middle delivered signal of each level that has samples enough, and how many."""
     weight = counts.sum(axis=1)
     steps = np.cumsum(counts, axis=1)
-    levels = np.flatnonzero(weight >= LEAST_A_LEVEL)
+    levels = np.flatnonzero(weight >= least)
     centres = (np.arange(LEVELS) + 0.5) * TOP / LEVELS
     came = []
     for level in levels:

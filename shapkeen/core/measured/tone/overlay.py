@@ -5,7 +5,7 @@ both are the same (docs/checks.md 4). An area that only sits at another light is
 """
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import cv2
@@ -31,7 +31,8 @@ FLAT_CODES = 6.0
 EVEN_CODES, UNEVEN_SHARE, BAR_LINES = 24.0, 0.03, 2
 """As bars are told from single samples (bars.py); what coding sprinkles over them is left out."""
 LEAST_BAR = 0.008
-CURVE_BINS, THIN, STEPS = 32, 4, 4
+CURVE_BINS, COLOUR_BINS, THIN, STEPS = 32, 24, 4, 4
+COLOUR_TELLS = 0.6
 Flags = npt.NDArray[np.bool_]
 Sides = tuple[float, float, float, float]
 """Top, bottom, left, right."""
@@ -51,9 +52,16 @@ class CoverCells:
     shared: Rect
 
 
-def cover_cells(frame: int, expected: Real, delivered: Real, shared: Rect) -> CoverCells:
-    """Return the cells of one pair of luma planes of one size."""
-    off = delivered - _through_middle_curve(expected, delivered)
+def cover_cells(
+    frame: int, planes: Mapping[str, Real], delivered: Real, shared: Rect
+) -> CoverCells:
+    """Return the cells of one pair.
+
+    planes: the expected luma, and cb and cr of half its size; delivered: luma.
+    """
+    expected = planes["luma"]
+    predicted = _predicted(planes, delivered)
+    off = delivered - predicted
     far, moved = np.sqrt(_cells(off * off)), np.abs(_cells(off))
     mean_one, mean_other = _cells(expected), _cells(delivered)
     spread_one = np.maximum(_cells(expected * expected) - mean_one**2, 0)
@@ -65,7 +73,43 @@ def cover_cells(frame: int, expected: Real, delivered: Real, shared: Rect) -> Co
     # Where both are even, only light tells them apart: that is an area at another light.
     covered &= np.maximum(spread_one, spread_other) > FLAT_CODES**2
     covered &= (moved > MOVED_CODES) | (spread_other > ROUGHER**2 * spread_one)
-    return CoverCells(frame, covered, (_runs(expected), _runs(delivered)), shared)
+    # What was blown out is one level as well, and hides nothing.
+    given = np.maximum(_runs(expected), _runs(predicted)).tolist()
+    return CoverCells(frame, covered, ((*given,), _runs(delivered)), shared)
+
+
+def _predicted(planes: Mapping[str, Real], delivered: Real) -> Real:
+    """Return what the whole picture's tone makes of the expected luma: of all colours alike, or of
+    each by itself, where that tells much more: a fold of HDR may follow the brightest channel."""
+    alike = _through_middle_curve(planes["luma"], delivered)
+    apart = alike + _moved_by_colour(planes, alike, delivered)
+    left = [
+        float(np.percentile(np.abs(delivered - one)[::THIN, ::THIN], 90)) for one in (alike, apart)
+    ]
+    return apart if left[1] < COLOUR_TELLS * left[0] else alike
+
+
+def _moved_by_colour(planes: Mapping[str, Real], alike: Real, delivered: Real) -> Real:
+    """Return by how much each tone of each colour lies off the curve of all, in the middle."""
+    height, width = alike.shape
+    chroma = [
+        cv2.resize(planes[name], (width, height), interpolation=cv2.INTER_NEAREST)
+        for name in ("cb", "cr")
+    ]
+    steps = (CURVE_BINS, COLOUR_BINS, COLOUR_BINS)
+    places = [
+        np.clip(plane / 1024 * count, 0, count - 1).astype(np.intp)
+        for plane, count in zip((planes["luma"], *chroma), steps, strict=True)
+    ]
+    place = np.ravel_multi_index(tuple(places), steps)
+    some = place[::THIN, ::THIN].ravel()
+    off = (delivered - alike)[::THIN, ::THIN].ravel()
+    order = np.lexsort((off, some))
+    found, starts, counts = np.unique(some[order], return_index=True, return_counts=True)
+    middles = np.zeros(int(np.prod(steps)), np.float32)
+    enough = counts >= CELL
+    middles[found[enough]] = off[order][(starts + counts // 2)[enough]]
+    return np.asarray(middles[place])
 
 
 def _through_middle_curve(expected: Real, delivered: Real) -> Real:
