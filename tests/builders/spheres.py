@@ -6,9 +6,8 @@ from functools import lru_cache
 import av
 import cv2
 import numpy as np
-from skimage import data
 
-from .media import Planes, coded
+from .media import Planes, coded, photograph
 
 FACES = ("astronaut", "coffee", "brick", "rocket", "grass", "chelsea")
 OTHERS = ("camera", "coins", "gravel", "coffee", "moon", "page")
@@ -30,7 +29,7 @@ def filtered(picture: np.ndarray, options: str) -> np.ndarray:
 
 
 def _face(name: str, side: int, moved: float) -> np.ndarray:
-    picture = getattr(data, name)()
+    picture = photograph(name)
     if picture.ndim == 2:
         picture = np.repeat(picture[..., None], 3, axis=2)
     height, width = picture.shape[:2]
