@@ -16,6 +16,7 @@ NEARLY_FLAT = 0.15
 SHARP_CODES, SHARP_SLOPE, SHARP_GAIN = 2.4, 0.08, 0.2
 """Cut photographs show a rise of -0.03 to 0.03, and by even places 0.00 to 0.03; what a cut leaves
 there is 0.01 to 0.18 of what no act leaves. Roll-offs to well below their peak rise by 0.12."""
+NEAR_LEVEL, RISING = 0.95, 0.5
 SHARP_LEAD, EVEN_LEAD = 0.6, 1.35
 """A cut's remainder ÷ a roll-off's, at most."""
 ROLLED_RISE, ROLLED_DEEP = (0.09, 0.42), 9.0
@@ -39,6 +40,14 @@ def is_cut(edge: HighlightEdge) -> bool:
         and edge.kept >= tolerances.EDGE_CODES
         and edge.cut <= tolerances.EDGE_GAIN * edge.kept
     )
+
+
+def still_rises(even: HighlightEdge | None, edge: HighlightEdge) -> bool:
+    """Return whether even places go on rising where all together seem to end: what rough coding
+    takes from fine bright structure."""
+    if even is None or even.level < NEAR_LEVEL * edge.level:
+        return False
+    return even.slope > RISING and even.cut > even.kept
 
 
 def is_cut_evenly(edge: HighlightEdge | None) -> bool:

@@ -129,6 +129,8 @@ def _lone_act(survey: PairSurvey, tone: ToneFindings) -> ToneAct:
     if identity <= tolerances.CLEAR_WIN * best.residual:
         act = "unclear" if identity <= tolerances.UNCLEAR_CODES else "unexplained"
         return ToneAct(act, identity, identity, 0.0, clear=False)
+    if best.exponent is not None and abs(best.exponent - 1) < tolerances.LEAST_POWER:
+        return ToneAct("unclear", identity, identity, 0.0, clear=False)
     if best.act == "depth-reduced":  # codes cut off lie lower by half of what was cut
         return ToneAct(
             "identity" if _is_coarser(survey) else "unclear",

@@ -34,7 +34,8 @@ def explain_sphere(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
     if cut:
         return
     if "sphere_seam" in broken and is_out_of_place(evidence):
-        yield _seam(broken)  # bent, so that it fits no place and no turn
+        # Bent, so that it fits no place and no turn: its signs are no flat picture's, then.
+        yield _seam(broken, "projection", "sphere_front")
         return
     yield from _explain_turn(evidence, broken)
 
@@ -131,10 +132,10 @@ def _turned(turn: tuple[float, float, float], broken: Set[str]) -> Cause:
     )
 
 
-def _seam(broken: Set[str]) -> Cause:
+def _seam(broken: Set[str], *more: str) -> Cause:
     return Cause(
         id="seam-broken",
-        traits=explained(broken, "sphere_seam", *TORN_TRAITS),
+        traits=explained(broken, "sphere_seam", *TORN_TRAITS, *more),
         strength=0.9,
         values={},
         why="Left and right edge no longer meet: behind the viewer stands an upright line. Filters "

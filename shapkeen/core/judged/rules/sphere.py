@@ -18,6 +18,10 @@ UNSEEN = frozenset({"fisheye", "mesh"})
 DOUBLE_SHAPE, NEAR_SHAPE = 2.0, 0.02
 
 
+UNRELATED_SHARE = 16
+"""Bent pictures whose edges part do so by a tenth of what unrelated columns do, and more."""
+
+
 def sphere_of(evidence: Evidence) -> SphereFindings | None:
     """Return what was measured of a sphere; None where nothing was."""
     return evidence.survey.sphere if evidence.survey else None
@@ -221,9 +225,14 @@ def is_open(evidence: Evidence) -> bool:
 
 
 def is_out_of_place(evidence: Evidence) -> bool:
-    """Return whether the picture fits its master at no place: it was bent, or sheared."""
+    """Return whether the picture fits its master at no place and no turn: bent, or sheared."""
     place = evidence.survey.registration if evidence.survey else None
-    return place is not None and place.likeness < tolerances.IN_PLACE
+    found = sphere_of(evidence)
+    turned = found.turn_likeness if found and found.turn_likeness is not None else 1.0
+    return place is not None and (
+        place.likeness < tolerances.IN_PLACE
+        or max(place.likeness, turned) < tolerances.TURN_LIKENESS
+    )
 
 
 def _parts_itself(found: SphereFindings) -> bool:
@@ -231,7 +240,7 @@ def _parts_itself(found: SphereFindings) -> bool:
     own, here = found.signs
     if own.seam is None or here.seam is None or here.unrelated is None:
         return False
-    apart = max(tolerances.SEAM_RATIO, here.unrelated / 4)
+    apart = max(2 * tolerances.SEAM_RATIO, here.unrelated / UNRELATED_SHARE)
     return here.seam > apart and here.seam > tolerances.SEAM_RATIO * own.seam
 
 
