@@ -18,7 +18,8 @@ class BitsEndError(ValueError):
 class BitReader:
     """A position in a run of bytes; names of the calls are the standards' descriptors.
 
-    A read with a name, the syntax element's in the standard, is kept in `fields`.
+    A read with a name, the syntax element's in the standard, is kept in `fields`; `marks` tells at
+    which bit each name was read first.
     """
 
     def __init__(self, data: bytes) -> None:
@@ -26,6 +27,12 @@ class BitReader:
         self._data = data
         self._at = 0
         self.fields: list[FieldRead] = []
+        self.marks: dict[str, int] = {}
+
+    @property
+    def position(self) -> int:
+        """Return how many bits were read."""
+        return self._at
 
     @property
     def left(self) -> int:
@@ -42,10 +49,12 @@ class BitReader:
 
     def u(self, width: int, name: str = "") -> int:
         """Return an unsigned number of `width` bits; raises BitsEndError past the end."""
+        self._mark(name)
         return self._keep(self._take(width), name)
 
     def flag(self, name: str = "") -> bool:
         """Return one bit as a claim."""
+        self._mark(name)
         return bool(self._keep(self._take(1), name))
 
     def skip(self, width: int) -> None:
@@ -54,10 +63,12 @@ class BitReader:
 
     def ue(self, name: str = "") -> int:
         """Return an unsigned Exp-Golomb code, ue(v)."""
+        self._mark(name)
         return self._keep(self._golomb(), name)
 
     def se(self, name: str = "") -> int:
         """Return a signed Exp-Golomb code, se(v)."""
+        self._mark(name)
         code = self._golomb()
         return self._keep((code + 1) // 2 if code % 2 else -(code // 2), name)
 
@@ -92,6 +103,10 @@ class BitReader:
         self._at = end
         number = int.from_bytes(self._data[first:last], "big")
         return number >> (last * 8 - end) & ((1 << width) - 1)
+
+    def _mark(self, name: str) -> None:
+        if name:
+            self.marks.setdefault(name, self._at)
 
     def _keep(self, value: int, name: str) -> int:
         if name and len(self.fields) < MAX_FIELDS:

@@ -184,7 +184,7 @@ def _skip_reference_sets(bits: BitReader) -> None:
 
 
 def _rest_of_vui(bits: BitReader) -> Stated:
-    bits.skip(1)  # neutral_chroma_indication_flag
+    bits.flag("neutral_chroma_indication_flag")
     if bits.flag("field_seq_flag"):
         yield "scan", "interlaced"
     bits.flag("frame_field_info_present_flag")

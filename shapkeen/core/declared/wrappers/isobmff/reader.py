@@ -120,6 +120,12 @@ def _read_top(window: Window) -> _File:
     return _File(moov, moofs, wrapper, first_mdat is None or moov.start < first_mdat)
 
 
+def picture_track(moov: Box) -> Track:
+    """Return the picture track that is described; raises UnreadableFileError without one."""
+    tracks = [t for box in moov.children() if box.type == "trak" and (t := read_track(box))]
+    return _choose(tracks)[0]
+
+
 def _choose(tracks: list[Track]) -> tuple[Track, list[Notice]]:
     pictures = [track for track in tracks if track.is_picture]
     enabled = [track for track in pictures if track.enabled] or pictures

@@ -1,0 +1,16 @@
+"""What can be put right without coding again: corrected copies of files that say wrong things."""
+
+from .cure import cure_file
+from .model import Change, Cured, Left, Proof
+from .wishes import Wishes, checked, read_wishes
+
+__all__ = [
+    "Change",
+    "Cured",
+    "Left",
+    "Proof",
+    "Wishes",
+    "checked",
+    "cure_file",
+    "read_wishes",
+]

@@ -1,0 +1,88 @@
+"""A corrected copy of a file: what is only wrongly said is put right, and nothing coded again."""
+
+from collections.abc import Mapping
+from functools import partial
+from pathlib import Path
+
+from ..declared import Declaration, TraitValue, read_declaration
+from ..declared.window import Window
+from ..errors import InternalError
+from .answers import WITNESSES, changes_between, is_complete, is_said, left_out, witness_of
+from .copying import Told, check_free, write_copy
+from .isobmff import Beside, prove, rewritten
+from .model import Cured, Left, Proof
+from .reasons import WRITTEN, reason
+from .wishes import SAYABLE, Wishes
+
+
+def cure_file(export: Path, goal: Path, wishes: Wishes, *, told: Told | None = None) -> Cured:
+    """Write a copy of a file in which its headers say what is wished.
+
+    The file itself is only read. Raises UnreadableFileError for a file that cannot be read or
+    kept whole, UsageError where the goal's name is taken, InternalError where it cannot be written.
+    """
+    before = read_declaration(export)
+    check_free(goal)
+    can = {trait: value for trait, value in wishes.items() if trait in SAYABLE}
+    if before.file.wrapper not in WRITTEN or not can:
+        return _nothing(before, wishes)
+    with export.open("rb") as source:
+        window = Window(source, 0, export.stat().st_size)
+        patches = rewritten(window, can, _beside(before))
+    if not list(patches) and not _says_any(before, wishes):
+        return _nothing(before, wishes)
+    verify = partial(_verified, export, before.video.codec)
+    proof, after = write_copy(export, goal, patches, verify, told=told)
+    return Cured(
+        size_bytes=goal.stat().st_size,
+        changes=tuple(changes_between(before, after)),
+        left=tuple(left_out(after, wishes, reason)),
+        proof=proof,
+        complete=is_complete(after, wishes),
+    )
+
+
+def _beside(declaration: Declaration) -> Beside:
+    """Return what stands beside an entry: the wrapper's word, else the stream's."""
+    stated: Mapping[str, TraitValue] = {
+        trait: said.value
+        for witness in (declaration.stream, declaration.wrapper)
+        for trait, said in witness.items()
+    }
+    return Beside(declaration.file.wrapper == "mov", stated, declaration.video.codec)
+
+
+def _says_any(declaration: Declaration, wishes: Wishes) -> bool:
+    return any(
+        is_said(declaration, witness, trait, wished)
+        for trait, wished in wishes.items()
+        for witness in WITNESSES
+        if wished is not None or not witness_of(declaration, witness).get(trait)
+    )
+
+
+def _nothing(declaration: Declaration, wishes: Wishes) -> Cured:
+    """Return that no copy was written, for nothing of what was wished could be said."""
+    left: tuple[Left, ...] = tuple(left_out(declaration, wishes, reason))
+    return Cured(None, (), left, None, complete=False)
+
+
+def _verified(export: Path, codec: str, copy: Path) -> tuple[Proof, Declaration]:
+    """Return the proof that nothing else changed, and what the copy says; both read from it.
+
+    Raises InternalError where anything else differs: then no copy is left.
+    """
+    with export.open("rb") as one, copy.open("rb") as other:
+        proof = prove(
+            Window(one, 0, export.stat().st_size),
+            Window(other, 0, copy.stat().st_size),
+            codec,
+        )
+    if not proof.unchanged:
+        raise InternalError(
+            "The copy did not hold every coded picture as it was, so it was thrown away. This is "
+            "a fault of Shapkeen; please report it, with this file if you can.",
+            code="not-unchanged",
+            where=export.name,
+        )
+    return proof, read_declaration(copy)
