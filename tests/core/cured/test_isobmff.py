@@ -5,6 +5,7 @@ judge from outside; our own readers tell both witnesses apart.
 """
 
 import hashlib
+import struct
 import tempfile
 import unittest
 from dataclasses import replace
@@ -16,7 +17,8 @@ import av
 from shapkeen.core.cured import checked, cure_file, read_wishes
 from shapkeen.core.declared import read_declaration
 from shapkeen.core.errors import UsageError
-from tests.builders.media import HDR, SDR, Coding, hdr_planes, sdr_planes, write
+from tests.builders.media import HDR, MASTERED, SDR, X265, Coding, hdr_planes, sdr_planes, write
+from tests.builders.media import LIGHT as X265_LIGHT
 
 PRORES = Coding(
     codec="prores_ks", options=(), pix_fmt="yuv422p10le", ending=".mov", flags=()
@@ -61,6 +63,16 @@ def merged(path: Path) -> dict[str, object]:
             "range": coded.color_range,
             "aspect": stream.sample_aspect_ratio,
         }
+
+
+def light_of(path: Path) -> tuple[int, int] | None:
+    """Return MaxCLL and MaxFALL as the libraries hand them on with the first picture."""
+    with av.open(str(path)) as container:
+        frame = next(container.decode(video=0))
+        for one in frame.side_data:
+            if one.type.name == "CONTENT_LIGHT_LEVEL":
+                return struct.unpack("<II", bytes(one)[:8])
+    return None
 
 
 class Cures(unittest.TestCase):
@@ -170,10 +182,64 @@ class BothWitnesses(Cures):
     def test_a_fragmented_file(self) -> None:
         coding = replace(SDR, flags=(("movflags", "frag_keyframe+empty_moov"),))
         path = write("cure-fragments", sdr_planes("coffee"), coding)
-        made, goal = self.cured(path, *PQ, LIGHT)
+        made, goal = self.cured(path, *PQ)
         self.assertTrue(made.complete)
         self.assertEqual(made.proof.pictures, 10)
         self.assertEqual(packets(goal), packets(path))
+        made, goal = self.cured(path, LIGHT)  # a message more in each random-access picture
+        self.assertTrue(made.complete)
+        self.assertEqual(decoded(goal), decoded(path))
+        self.assertEqual([p[:3] for p in packets(goal)], [p[:3] for p in packets(path)])
+        self.assertEqual(light_of(goal), (1200, 310))
+
+
+class Messages(Cures):
+    """Messages 45, 137, 144, 147 in every random-access picture, old ones changed or gone."""
+
+    def files(self) -> dict[str, Path]:
+        coding = HDR.with_options(**{"x265-params": X265 + MASTERED + X265_LIGHT + ":keyint=5"})
+        return {
+            "with messages": write("cure-messages", hdr_planes("coffee"), coding),
+            "h264": write("cure-plain", sdr_planes("coffee"), SDR.with_options(g="4")),
+        }
+
+    def test_light_and_display_by_both_witnesses(self) -> None:
+        for name, path in self.files().items():
+            before = decoded(path)
+            made, goal = self.cured(path, DISPLAY, LIGHT)
+            self.assertTrue(made.complete, (name, made.left))
+            said = read_declaration(goal)
+            for witness in (said.wrapper, said.stream):
+                self.assertEqual(witness["content_light"].value["max_cll"], 1200, name)
+                self.assertEqual(witness["mastering_display"].value["max"], 4000, name)
+            self.assertEqual(light_of(goal), (1200, 310), name)
+            self.assertEqual(decoded(goal), before, name)
+            back, again = self.cured(goal, "content_light=null", "mastering_display=null")
+            self.assertTrue(back.complete, (name, back.left))
+            self.assertIsNone(light_of(again), name)
+            self.assertEqual(decoded(again), before, name)
+
+    def test_eyes_and_another_transfer(self) -> None:
+        for name, path in self.files().items():
+            for word in ("left-right", "bottom-top", "mono"):
+                made, goal = self.cured(path, f'stereo="{word}"', "alternative_transfer=18")
+                self.assertTrue(made.complete, (name, made.left))
+                said = read_declaration(goal).stream
+                self.assertEqual(said["stereo"].value, word, name)
+                self.assertEqual(said["alternative_transfer"].value, 18, name)
+                self.assertEqual(decoded(goal), decoded(path), name)
+
+    def test_every_random_access_picture_holds_them(self) -> None:
+        made, goal = self.cured(self.files()["h264"], LIGHT)
+        self.assertTrue(made.complete)
+        message = bytes([6, 144, 4, 1200 >> 8, 1200 & 255, 310 >> 8, 310 & 255, 0x80])
+        held = 0
+        with av.open(str(goal)) as container:
+            for packet in container.demux(video=0):
+                if packet.size:
+                    self.assertEqual(message in bytes(packet), packet.is_keyframe)
+                    held += packet.is_keyframe
+        self.assertEqual(held, 3)
 
 
 class Boundaries(Cures):

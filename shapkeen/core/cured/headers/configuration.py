@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterator
 from typing import TypeAlias
 
 Unit: TypeAlias = Callable[[bytes], bytes]
-"""Takes a unit, and gives it back as it shall be."""
+"""Takes a unit, and gives it back as it shall be; empty where it shall go."""
 AVCC_HEAD, HVCC_HEAD = 6, 23
 
 
@@ -35,22 +35,23 @@ def _avcc(record: bytes, change: Unit) -> bytes:
     parts = [record[: AVCC_HEAD - 1]]
     at = AVCC_HEAD - 1
     for mask in (0b11111, 0xFF):  # sequence parameter sets, then picture parameter sets
-        parts.append(record[at : at + 1])
-        count, at = _byte(record, at) & mask, at + 1
-        for unit in _units(record, at, count):
-            at += 2 + len(unit)
-            parts.append(_measured(change(unit)))
+        told, at = _byte(record, at), at + 1
+        units = list(_units(record, at, told & mask))
+        at += sum(2 + len(unit) for unit in units)
+        made = [made for unit in units if (made := change(unit))]
+        parts += [bytes([told & ~mask & 0xFF | len(made)]), *map(_measured, made)]
     return b"".join([*parts, record[at:]])
 
 
 def _hvcc(record: bytes, change: Unit) -> bytes:
     parts, at = [record[:HVCC_HEAD]], HVCC_HEAD
     for _ in range(_byte(record, HVCC_HEAD - 1)):
-        parts.append(record[at : at + 3])
+        kind = record[at : at + 1]
         count, at = int.from_bytes(record[at + 1 : at + 3], "big"), at + 3
-        for unit in _units(record, at, count):
-            at += 2 + len(unit)
-            parts.append(_measured(change(unit)))
+        units = list(_units(record, at, count))
+        at += sum(2 + len(unit) for unit in units)
+        made = [made for unit in units if (made := change(unit))]
+        parts += [kind, len(made).to_bytes(2, "big"), *map(_measured, made)]
     return b"".join([*parts, record[at:]])
 
 

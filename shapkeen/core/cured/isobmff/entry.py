@@ -14,7 +14,7 @@ from ...declared.st2086 import CONTENT_LIGHT, FIXED_POINT_DISPLAY, MASTERING_DIS
 from ...declared.wrappers.config import VPCC
 from ...declared.wrappers.isobmff import layouts
 from ..headers.configuration import UnreadableRecordError, with_units
-from ..headers.parameter_sets import UnreadableSetError, is_set, said_in_set
+from ..headers.units import Editor
 from ..light import display_fields, fixed_point_fields, light_fields
 from ..wishes import COLOUR_CODES, Wishes
 from .tree import Node
@@ -230,19 +230,11 @@ def say_in_record(entry: Node, wishes: Wishes, beside: Beside) -> Node:
     if box is None:
         return entry
     try:
-        head = with_units(box.head, beside.codec, lambda unit: _said_in(unit, wishes, beside))
+        editor = Editor(beside.codec, 4, wishes, beside.stated)
+        head = with_units(box.head, beside.codec, editor.changed)
     except UnreadableRecordError:
         return entry
     return entry.with_child(replace(box, head=head), instead=box)
-
-
-def _said_in(unit: bytes, wishes: Wishes, beside: Beside) -> bytes:
-    if not is_set(unit, beside.codec):
-        return unit
-    try:
-        return said_in_set(unit, beside.codec, wishes, beside.stated)
-    except UnreadableSetError:
-        return unit
 
 
 SAYERS: tuple[Sayer, ...] = (

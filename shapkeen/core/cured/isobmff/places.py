@@ -24,8 +24,8 @@ DEFAULT_SIZE, BASE_OFFSET = 0x10, 0x1
 
 def samples_of(moov: Node, trak: Node, moofs: Fragments) -> Samples:
     """Return where all samples of a track lie, first by its tables, then by fragments."""
-    number = int.from_bytes(_track_id(trak), "big")
-    places, sizes = _table_samples(trak)
+    number = track_number(trak)
+    places, sizes = table_samples(trak)
     more = list(_fragment_samples(moofs, number, _defaults(moov).get(number, 0)))
     if more:
         places = np.concatenate([places, *(place for place, _ in more)])
@@ -33,12 +33,13 @@ def samples_of(moov: Node, trak: Node, moofs: Fragments) -> Samples:
     return places, sizes
 
 
-def _track_id(trak: Node) -> bytes:
+def track_number(trak: Node) -> int:
+    """Return a track's own number; 0 without a header."""
     tkhd = trak.first("tkhd")
     if tkhd is None or not tkhd.head:
-        return b""
+        return 0
     at = 20 if tkhd.head[0] == 1 else 12
-    return tkhd.head[at : at + 4]
+    return int.from_bytes(tkhd.head[at : at + 4], "big")
 
 
 def _words(node: Node | None, at: int, count: int, width: int = 4) -> Numbers:
@@ -50,7 +51,7 @@ def _count(node: Node | None, at: int = 4) -> int:
     return int.from_bytes(node.head[at : at + 4], "big") if node else 0
 
 
-def _table_samples(trak: Node) -> Samples:
+def table_samples(trak: Node) -> Samples:
     """Return places and sizes of a track's samples by its tables."""
     empty = np.zeros(0, np.int64)
     stbl = trak.first("mdia", "minf", "stbl")

@@ -5,16 +5,21 @@ against each other byte for byte. Source: ISO/IEC 14496-12 8.7, 8.8.
 """
 
 from dataclasses import dataclass
+from hashlib import blake2b
 
 import numpy as np
 
 from ...declared.window import Window
 from ...declared.wrappers.isobmff.boxes import MAX_TOP_BOXES, Box, walk
 from ...declared.wrappers.isobmff.reader import picture_track
+from ..headers.configuration import length_bytes
 from ..headers.frame_headers import FRAME_HEADERS, FrameHeader
+from ..headers.units import is_header, units_in
 from ..model import Proof
-from .places import BASE_OFFSET, Samples, samples_of
+from .entry import RECORDS
+from .places import BASE_OFFSET, COLUMNS, FIRST_FLAGS, RUN_OFFSET, SIZE, Samples, samples_of
 from .spherical_v1 import is_v1
+from .track import entries_of
 from .tree import Node, read_node
 
 MAY_DIFFER = frozenset(
@@ -43,20 +48,54 @@ def prove(original: Window, copy: Window, codec: str) -> Proof:
     Raises OddBoxError where an index cannot be read.
     """
     one, other = _held(original), _held(copy)
-    pictures = len(one.tracks[one.picture][0])
+    number, length = one.picture, _length_bytes(one, codec)
+    pictures = len(one.tracks[number][0])
     header = FRAME_HEADERS.get(codec)
     heads = [header.size if header and i == one.picture else 0 for i in range(len(one.tracks))]
     same = (
         len(one.tracks) == len(other.tracks)
-        and _same_but(one.moov, other.moov)
-        and _same_fragments(one.moofs, other.moofs)
+        and _same_but(one.moov, other.moov, sized=bool(length))
+        and _same_fragments(one.moofs, other.moofs, sized=bool(length))
         and all(
-            _same_samples(one.window, _behind(here, head), other.window, _behind(there, head))
-            for here, there, head in zip(one.tracks, other.tracks, heads, strict=True)
+            _same_units(one, other, length, codec)
+            if length and i == number
+            else _same_samples(one.window, _behind(here, head), other.window, _behind(there, head))
+            for i, (here, there, head) in enumerate(
+                zip(one.tracks, other.tracks, heads, strict=True)
+            )
         )
         and _same_heads(one, other, header)
     )
     return Proof(pictures, same)
+
+
+def _length_bytes(held: _Held, codec: str) -> int:
+    """Return how many bytes give a unit's length in the picture's samples; 0 without units."""
+    entries = entries_of(held.moov.all("trak")[held.picture])
+    record = entries[0].first(RECORDS.get(codec, "")) if entries else None
+    return length_bytes(record.head, codec) if record is not None else 0
+
+
+def _same_units(one: _Held, other: _Held, length: int, codec: str) -> bool:
+    """Return whether all coded slices are the same: of each sample, all but sets and messages."""
+    here, there = one.tracks[one.picture], other.tracks[other.picture]
+    if np.array_equal(here[1], there[1]) and _same_samples(one.window, here, other.window, there):
+        return True
+    if len(here[0]) != len(there[0]):
+        return False
+    return all(
+        _slices(one.window, a, size, length, codec) == _slices(other.window, b, more, length, codec)
+        for a, size, b, more in zip(*(column.tolist() for column in (*here, *there)), strict=True)
+    )
+
+
+def _slices(window: Window, place: int, size: int, length: int, codec: str) -> list[bytes]:
+    """Return digests of a sample's units but sets and messages, and what is left behind them."""
+    units = list(units_in(window, place, size, length, codec))
+    end = units[-1].body + units[-1].size if units else place
+    kept = [unit for unit in units if not is_header(unit.type, codec)]
+    parts = [blake2b(window.read(unit.body, unit.size)).digest() for unit in kept]
+    return [*parts, window.read(end, place + size - end)]
 
 
 def _behind(samples: Samples, head: int) -> Samples:
@@ -100,8 +139,13 @@ def _bytes(window: Window, box: Box) -> bytes:
     return window.source.read(box.claimed_end - box.start)
 
 
-def _same_but(one: Node, other: Node) -> bool:
-    """Return whether two indexes are alike, but for boxes that a cure may change."""
+def _same_but(one: Node, other: Node, *, sized: bool) -> bool:
+    """Return whether two indexes are alike, but for boxes that a cure may change.
+
+    sized: whether samples' sizes may differ too, which the units in them then prove.
+    """
+    if sized and one.name == other.name == "stsz":
+        return one.head[8:12] == other.head[8:12]
     if one.type != other.type or one.head != other.head or one.tail != other.tail:
         return False
     children = [
@@ -109,30 +153,51 @@ def _same_but(one: Node, other: Node) -> bool:
     ]
     if len(children[0]) != len(children[1]):
         return False
-    return all(_same_but(a, b) for a, b in zip(*children, strict=True))
+    return all(_same_but(a, b, sized=sized) for a, b in zip(*children, strict=True))
 
 
 def _may_differ(box: Node) -> bool:
     return is_v1(box) if box.name == "uuid" else box.name in MAY_DIFFER
 
 
-def _same_fragments(one: tuple[Node, ...], other: tuple[Node, ...]) -> bool:
-    """Return whether fragments say the same, absolute places apart."""
+def _same_fragments(one: tuple[Node, ...], other: tuple[Node, ...], *, sized: bool) -> bool:
+    """Return whether fragments say the same, places (and sizes, where these may differ) apart."""
     if len(one) != len(other):
         return False
-    return all(_placeless(a) == _placeless(b) for a, b in zip(one, other, strict=True))
+    return all(
+        _placeless(a, sized=sized) == _placeless(b, sized=sized)
+        for a, b in zip(one, other, strict=True)
+    )
 
 
-def _placeless(moof: Node) -> list[bytes]:
+def _placeless(moof: Node, *, sized: bool) -> list[bytes]:
     parts = []
     for child in moof.children or ():
         if child.name != "traf":
             parts.append(bytes(child))
             continue
         for box in child.children or ():
+            if box.name == "trun":
+                parts.append(_timing(box.head, sized=sized))
+                continue
             based = box.name == "tfhd" and int.from_bytes(box.head[1:4], "big") & BASE_OFFSET
             parts.append(box.head[:8] + box.head[16:] if based else bytes(box))
     return parts
+
+
+def _timing(trun: bytes, *, sized: bool) -> bytes:
+    """Return a run without its place, and without its sizes where these may differ."""
+    flags, at = int.from_bytes(trun[1:4], "big"), 8
+    at += 4 if flags & RUN_OFFSET else 0
+    at += 4 if flags & FIRST_FLAGS else 0
+    columns = [bit for bit in COLUMNS if flags & bit]
+    head = trun[:8] + trun[at - 4 if flags & FIRST_FLAGS else at : at]
+    if not columns:
+        return head + trun[at:]
+    count = int.from_bytes(trun[4:8], "big")
+    table = np.frombuffer(trun[at : at + 4 * count * len(columns)], ">u4").reshape(count, -1)
+    kept = [i for i, bit in enumerate(columns) if not (sized and bit == SIZE)]
+    return head + table[:, kept].tobytes() + trun[at + table.nbytes :]
 
 
 def _same_samples(window: Window, one: Samples, copy: Window, other: Samples) -> bool:

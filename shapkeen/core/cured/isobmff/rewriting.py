@@ -11,18 +11,21 @@ from ...declared.wrappers.isobmff.boxes import MAX_TOP_BOXES, Box, walk
 from ...declared.wrappers.isobmff.reader import picture_track
 from ...errors import UnreadableFileError
 from ..copying import Patch, Patches
+from ..headers.configuration import length_bytes
 from ..headers.frame_headers import FRAME_HEADERS
+from ..headers.units import Editor
 from ..wishes import Wishes
-from .entry import Beside
+from .entry import RECORDS, Beside
 from .offsets import moved_fragment, moved_fragment_index, with_moved_chunks
-from .places import Samples, samples_of
+from .places import Samples, samples_of, table_samples, track_number
+from .sizes import media_headers, with_run_sizes, with_segment_sizes, with_sizes
 from .track import entries_of, said_in_track
 from .tree import Node, OddBoxError, read_node
 
 MOST_INDEX = 1 << 30
 """Bytes of an index that are read into memory: days of film have less."""
 ENCRYPTED = frozenset({"encv", "enca"})
-MOST_TURNS = 4
+MOST_TURNS = 6
 SELF_CONTAINED = 0x1
 
 
@@ -34,6 +37,8 @@ class _Top:
     first_mdat: int | None
     behind_ftyp: int
     metas: tuple[Box, ...]
+    sidxs: tuple[Box, ...]
+    mdats: tuple[Box, ...]
 
 
 def rewritten(window: Window, wishes: Wishes, beside: Beside) -> Patches:
@@ -43,24 +48,76 @@ def rewritten(window: Window, wishes: Wishes, beside: Beside) -> Patches:
     """
     top = _read_top(window)
     moov = _index(window, top.moov)
-    number = _picture_number(top.moov)
-    tracks = moov.all("trak")
-    _check(moov, tracks[number])
+    picture = moov.all("trak")[_picture_number(top.moov)]
+    _check(moov, picture)
     moofs = [(box.start, _index(window, box)) for box in top.moofs]
-    more = Patches(_in_frames(window, samples_of(moov, tracks[number], moofs), wishes, beside))
-    said = moov.with_child(said_in_track(tracks[number], wishes, beside), instead=tracks[number])
+    samples = samples_of(moov, picture, moofs)
+    inside = Patches(_in_samples(window, samples, wishes, beside, picture))
+    said = moov.with_child(said_in_track(picture, wishes, beside), instead=picture)
     front = bool(wishes.get("index_first")) and (top.first_mdat or 0) < top.moov.start
-    if said == moov and not front:
-        return more
-    patches = more
-    for _ in range(MOST_TURNS):  # a wider table moves what lies behind it
-        made = with_moved_chunks(said, patches.moved_all)
-        index = tuple(_placed(top, bytes(made), front=front))
-        patches = Patches([*index, *more, *_elsewhere(window, top, patches)])
-        if with_moved_chunks(said, patches.moved_all) == made:
-            break
-    _check_places(window, top, moov, patches)
-    return Patches([*index, *more, *_elsewhere(window, top, patches)])
+    if said == moov and not front and not list(inside):
+        return inside
+    try:
+        return _whole_patches(window, top, _Made(said, inside, table_samples(picture), front))
+    except OddBoxError as error:
+        raise _odd(str(error), "moov") from error
+
+
+@dataclass(frozen=True, slots=True)
+class _Made:
+    """What shall be: the index but for places and sizes, the samples' own patches, and where."""
+
+    moov: Node
+    inside: Patches
+    samples: Samples
+    front: bool
+
+
+def _whole_patches(window: Window, top: _Top, made: _Made) -> Patches:
+    """Return all patches: index, samples, and every place and size that follows from them.
+
+    Places hang on how large the index becomes, and that on how wide places are written.
+    """
+    patches = made.inside
+    for _ in range(MOST_TURNS):
+        index = bytes(_index_of(top, made, patches))
+        several = [
+            *_placed(top, index, front=made.front),
+            *made.inside,
+            *_elsewhere(window, top, made, patches),
+        ]
+        following = Patches(several)
+        if list(following) == list(patches):
+            _check_places(window, top, made.moov, patches)
+            return patches
+        patches = following
+    raise OddBoxError("places that depend on each other without end")
+
+
+def _index_of(top: _Top, made: _Made, patches: Patches) -> Node:
+    moov = made.moov
+    if list(made.inside):
+        number = _picture_number(top.moov)
+        picture = moov.all("trak")[number]
+        moov = moov.with_child(with_sizes(picture, made.samples, patches), instead=picture)
+    return with_moved_chunks(moov, patches.moved_all)
+
+
+def _in_samples(
+    window: Window, samples: Samples, wishes: Wishes, beside: Beside, picture: Node
+) -> Iterator[Patch]:
+    """Yield patches of the coded headers that stand in samples."""
+    yield from _in_frames(window, samples, wishes, beside)
+    record = next((e.first(RECORDS.get(beside.codec, "")) for e in entries_of(picture)), None)
+    if record is None:
+        return
+    length = length_bytes(record.head, beside.codec)
+    editor = Editor(beside.codec, length, wishes, beside.stated)
+    if editor.is_idle:
+        return
+    for place, size in zip(*(column.tolist() for column in samples), strict=True):
+        if place + size <= window.size:
+            yield from editor.patches(window, place, size)
 
 
 def _in_frames(window: Window, samples: Samples, wishes: Wishes, beside: Beside) -> Iterator[Patch]:
@@ -79,15 +136,18 @@ def _in_frames(window: Window, samples: Samples, wishes: Wishes, beside: Beside)
 
 def _read_top(window: Window) -> _Top:
     moov: Box | None = None
-    moofs, mfras, metas = [], [], []
+    moofs, mfras, metas, sidxs, mdats = [], [], [], [], []
     first_mdat, behind_ftyp = None, 0
     for box in walk(window, "", 0, MAX_TOP_BOXES):
         if box.type == "moov" and moov is None:
             moov = box
         elif box.type == "ftyp" and not behind_ftyp:
             behind_ftyp = box.claimed_end
-        elif box.type == "mdat" and first_mdat is None:
-            first_mdat = box.start
+        elif box.type == "mdat":
+            first_mdat = box.start if first_mdat is None else first_mdat
+            mdats.append(box)
+        elif box.type == "sidx":
+            sidxs.append(box)
         elif box.type == "moof":
             moofs.append(box)
         elif box.type == "mfra":
@@ -96,7 +156,8 @@ def _read_top(window: Window) -> _Top:
             metas.append(box)
     if moov is None:
         raise _odd("it has no index (moov)", "moov")
-    return _Top(moov, tuple(moofs), tuple(mfras), first_mdat, behind_ftyp, tuple(metas))
+    found = (tuple(boxes) for boxes in (metas, sidxs, mdats))
+    return _Top(moov, tuple(moofs), tuple(mfras), first_mdat, behind_ftyp, *found)
 
 
 def _whole(window: Window, box: Box) -> bytes:
@@ -156,16 +217,30 @@ def _placed(top: _Top, index: bytes, *, front: bool) -> Iterator[Patch]:
     yield Patch(top.moov.start, size, b"")
 
 
-def _elsewhere(window: Window, top: _Top, patches: Patches) -> Iterator[Patch]:
-    """Yield patches of fragments, and of their index, where these name places that move."""
-    if not patches.growth:
+def _elsewhere(window: Window, top: _Top, made: _Made, patches: Patches) -> Iterator[Patch]:
+    """Yield patches of fragments, of their indexes and of media data, which follow what moves."""
+    if not any(patch.growth for patch in patches):
         return
-    for boxes, follow in ((top.moofs, moved_fragment), (top.mfras, moved_fragment_index)):
-        for box in boxes:
-            before = _index(window, box)
-            after = follow(before, patches.moved_all)
-            if after != before:
-                yield Patch(box.start, box.claimed_end - box.start, bytes(after))
+    yield from media_headers(window, top.mdats, patches)
+    number = track_number(made.moov.all("trak")[_picture_number(top.moov)])
+    for box in top.moofs:
+        before = _index(window, box)
+        after = moved_fragment(before, patches.moved_all)
+        if list(made.inside):
+            after = with_run_sizes(before, box.start, number, patches)
+            after = moved_fragment(after, patches.moved_all)
+        if after != before:
+            yield Patch(box.start, box.claimed_end - box.start, bytes(after))
+    for box in top.mfras:
+        before = _index(window, box)
+        after = moved_fragment_index(before, patches.moved_all)
+        if after != before:
+            yield Patch(box.start, box.claimed_end - box.start, bytes(after))
+    for box in top.sidxs:
+        body = box.bytes()
+        told = with_segment_sizes(body, box.claimed_end, patches)
+        if told != body:
+            yield Patch(box.claimed_end - len(body), len(body), told)
 
 
 def _check_places(window: Window, top: _Top, moov: Node, patches: Patches) -> None:

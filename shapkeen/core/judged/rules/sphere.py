@@ -18,8 +18,9 @@ UNSEEN = frozenset({"fisheye", "mesh"})
 DOUBLE_SHAPE, NEAR_SHAPE = 2.0, 0.02
 
 
-UNRELATED_SHARE = 16
-"""Bent pictures whose edges part do so by a tenth of what unrelated columns do, and more."""
+SURELY_APART = 4.0
+"""Steps at the seam ÷ between neighbours: however far unrelated columns part, as those of a smooth
+picture do, edges that meet show at most 3.1."""
 
 
 def sphere_of(evidence: Evidence) -> SphereFindings | None:
@@ -240,7 +241,7 @@ def _parts_itself(found: SphereFindings) -> bool:
     own, here = found.signs
     if own.seam is None or here.seam is None or here.unrelated is None:
         return False
-    apart = max(2 * tolerances.SEAM_RATIO, here.unrelated / UNRELATED_SHARE)
+    apart = max(tolerances.SEAM_RATIO, min(here.unrelated / 4, SURELY_APART))
     return here.seam > apart and here.seam > tolerances.SEAM_RATIO * own.seam
 
 
