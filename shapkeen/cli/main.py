@@ -42,7 +42,15 @@ def _parser() -> argparse.ArgumentParser:
     compare.add_argument(
         "--quick", action="store_true", help="only a first look: some tens of pairs, in seconds"
     )
-    for command in (read, compare):
+    cure = commands.add_parser("cure", help="a copy that says what was promised, coded as before")
+    cure.add_argument("export", type=Path, metavar="EXPORT")
+    cure.add_argument("--master", type=Path, metavar="MASTER", help="corrects what compare would")
+    cure.add_argument("--promise", type=Path, metavar="FILE", help="a promise file (JSON)")
+    cure.add_argument(
+        "--set", action="append", metavar="TRAIT=VALUE", help="says one trait; null takes it away"
+    )
+    cure.add_argument("--out", type=Path, metavar="COPY", required=True, help="a name still free")
+    for command in (read, compare, cure):
         command.add_argument("--json", action="store_true", help="print one JSON object")
     return parser
 
@@ -82,6 +90,10 @@ def _run(arguments: list[str]) -> int:
     call = _parser().parse_args(arguments)
     if call.command == "read":
         status = _read(call)
+    elif call.command == "cure":
+        from .cure import run_cure
+
+        status = run_cure(call)
     else:
         from .compare import run_compare
 

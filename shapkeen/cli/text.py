@@ -2,7 +2,8 @@
 
 from collections.abc import Iterator
 
-from ..core.declared import Declaration
+from ..core.cured import Cured
+from ..core.declared import Declaration, TraitValue
 from ..core.errors import CoreError
 from ..core.judged.model import Survival
 from ..core.promised import TRAITS, trait_by_name
@@ -46,14 +47,44 @@ def declaration_lines(declaration: Declaration) -> Iterator[str]:
         yield printable(f"notice: {notice.text} [{notice.where}]")
 
 
+def cure_lines(cured: Cured, copy: str) -> Iterator[str]:
+    """Yield what a corrected copy says otherwise, what could not be said, and the proof."""
+    if cured.size_bytes is None:
+        yield "No copy was written: nothing of what was asked for can be said in this file."
+    for change in cured.changes:
+        before, after = (_in_words(change.trait, v) for v in (change.before, change.after))
+        title = _title(change.trait)
+        yield printable(f"{title:22}{change.witness:9}{before} → {after}  [{change.where}]")
+    for one in cured.left:
+        yield f"left: {_title(one.trait)}, {one.witness}. {one.why}"
+    if cured.proof is not None:
+        if not cured.changes:
+            yield "It says all of that already: the copy is an exact one."
+        yield printable(
+            f"{copy}: {cured.proof.pictures} coded pictures and all other tracks are the same "
+            "bytes at the same times."
+        )
+
+
+def _title(name: str) -> str:
+    trait = trait_by_name(name)
+    return trait.title if trait else name
+
+
+def _in_words(name: str, value: TraitValue | None) -> str:
+    trait = trait_by_name(name)
+    if value is None:
+        return "silent"
+    return trait.form.show(value) if trait else str(value)
+
+
 def survival_lines(survival: Survival) -> Iterator[str]:
     """Yield the verdicts, quiet where all is well, then causes with their cures."""
     counts = {word: sum(v.verdict == word for v in survival.verdicts) for word in MARKS}
     yield ", ".join(f"{count} {word}" for word, count in counts.items() if count)
     yield ""
     for verdict in survival.verdicts:
-        trait = trait_by_name(verdict.trait)
-        title = trait.title if trait else verdict.trait
+        title = _title(verdict.trait)
         yield f"{MARKS[verdict.verdict]}  {title:22}{verdict.verdict:10}{verdict.why}"
     for note in survival.notes:
         yield f"note: {note.text}"

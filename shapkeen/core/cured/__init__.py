@@ -1,5 +1,6 @@
 """What can be put right without coding again: corrected copies of files that say wrong things."""
 
+from .by_causes import is_curable, wishes_of
 from .cure import cure_file
 from .model import Change, Cured, Left, Proof
 from .wishes import Wishes, checked, read_wishes
@@ -12,5 +13,7 @@ __all__ = [
     "Wishes",
     "checked",
     "cure_file",
+    "is_curable",
     "read_wishes",
+    "wishes_of",
 ]
