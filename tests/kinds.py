@@ -1,9 +1,9 @@
 """`make kinds`: kinds of export that are easily taken for another, and healthy ones.
 
-By default on the pictures and encoders that the judging was tuned on; with `aside`, `fresh` or
-`nature` on others that were kept aside: other photographs, other encoders or settings (`nature`
-needs Debian's mate-backgrounds). What was not named, or named beside it, is printed, then a table
-by kind. Usage: python -m tests.kinds [SIDE] [KIND …]
+By default on the pictures and encoders that the judging was tuned on; with `aside`, `fresh`,
+`nature` or `weather` on others that were kept aside: other photographs, other encoders or settings
+(the last two need Debian's mate-backgrounds). What was not named, or named beside it, is printed,
+then a table by kind. Usage: python -m tests.kinds [SIDE] [KIND …]
 """
 
 import sys
@@ -115,6 +115,16 @@ SIDES = {
             "vp9": VP9.with_options(crf="28", deadline="good", **{"cpu-used": "5"}),
         },
         {"svt": SVT_10.with_options(preset="9", crf="24")},
+    ),
+    "weather": Side(
+        ("Storm", "TwoWings", "FreshFlower"),
+        (("Blinds", "GreenMeadow", "Garden", "Dune", "LadyBird", "FreshFlower"),),
+        ("Storm",),
+        {
+            "x265": X265_SDR.with_options(preset="medium", crf="22"),
+            "svt": SVT.with_options(preset="7", crf="30"),
+        },
+        {"x265": X265_HDR.with_options(preset="fast", crf="21")},
     ),
 }
 

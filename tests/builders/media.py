@@ -33,17 +33,8 @@ FORM = 3
 FRAMES = 10
 SIZE = (640, 360)
 PHOTOS = ("astronaut", "coffee", "chelsea", "rocket")
-BACKGROUNDS = (
-    "Garden",
-    "LadyBird",
-    "Dune",
-    "Storm",
-    "Wood",
-    "TwoWings",
-    "YellowFlower",
-    "RainDrops",
-    "Aqua",
-)
+BACKGROUNDS = ("Aqua", "Blinds", "Dune", "FreshFlower", "Garden", "GreenMeadow", "LadyBird")
+BACKGROUNDS += ("RainDrops", "Storm", "TwoWings", "Wood", "YellowFlower")
 """Photographs of nature in Debian's mate-backgrounds, which no test of CI needs."""
 BACKGROUND_WIDE = 1280
 X265 = "log-level=error:colorprim=bt2020:transfer=smpte2084:colormatrix=bt2020nc:range=limited"

@@ -7,6 +7,8 @@ STREAM_HAS = {
     "h264": frozenset({*COLOUR_CODES, "range", "pixel_aspect", "chroma_location"}),
     "h265": frozenset({*COLOUR_CODES, "range", "pixel_aspect", "chroma_location"}),
     "prores": frozenset({*COLOUR_CODES}),
+    "vp9": frozenset({"matrix", "range"}),
+    "av1": frozenset({*COLOUR_CODES, "range", "chroma_location"}),
 }
 """Codec → traits that this version writes into its coded headers."""
 NAMES = {"h264": "H.264", "h265": "H.265", "av1": "AV1", "vp9": "VP9", "prores": "ProRes"}

@@ -242,6 +242,43 @@ class Messages(Cures):
         self.assertEqual(held, 3)
 
 
+class OpenCodecs(Cures):
+    """AV1's sequence headers and metadata units; VP9's key frames, as far as their bits go."""
+
+    def test_av1(self) -> None:
+        coding = Coding(codec="libsvtav1", options=(("preset", "10"), ("crf", "40")))
+        path = write("cure-av1", sdr_planes("coffee"), coding)
+        before = decoded(path)
+        made, goal = self.cured(path, *PQ, 'range="full"', DISPLAY, LIGHT)
+        self.assertTrue(made.complete, made.left)
+        said = read_declaration(goal)
+        for witness in (said.wrapper, said.stream):
+            self.assertEqual([witness[t].value for t in ("transfer", "range")], [16, "full"])
+            self.assertEqual(witness["content_light"].value["max_cll"], 1200)
+            self.assertEqual(witness["mastering_display"].value["max"], 4000)
+        found = merged(goal)
+        self.assertEqual((found["transfer"], found["range"]), (16, 2))
+        self.assertEqual(light_of(goal), (1200, 310))
+        self.assertEqual(decoded(goal), before)
+        silent = [f"{trait}=null" for trait in ("transfer", "primaries", "matrix", "content_light")]
+        made, again = self.cured(goal, *silent)
+        self.assertTrue(made.complete, made.left)
+        self.assertNotIn("transfer", read_declaration(again).stream)
+        self.assertIsNone(light_of(again))
+        self.assertEqual(decoded(again), before)
+
+    def test_vp9(self) -> None:
+        path = write("cure-vp9", sdr_planes("coffee"), VP9)
+        made, goal = self.cured(path, 'range="full"', "matrix=9", "transfer=16")
+        self.assertTrue(made.complete, made.left)
+        said = read_declaration(goal)
+        self.assertEqual(said.stream["matrix"].value, 9)
+        self.assertEqual(said.stream["range"].value, "full")
+        self.assertEqual([(one.trait, one.witness) for one in made.left], [("transfer", "stream")])
+        self.assertEqual(merged(goal)["range"], 2)
+        self.assertEqual(decoded(goal), decoded(path))
+
+
 class Boundaries(Cures):
     def test_nclc_has_no_place_for_a_range(self) -> None:
         path = write("cure", sdr_planes("coffee"), replace(SDR, ending=".mov"))

@@ -14,6 +14,7 @@ from ...declared.st2086 import CONTENT_LIGHT, FIXED_POINT_DISPLAY, MASTERING_DIS
 from ...declared.wrappers.config import VPCC
 from ...declared.wrappers.isobmff import layouts
 from ..headers.configuration import UnreadableRecordError, with_units
+from ..headers.obu import ObuEditor
 from ..headers.units import Editor
 from ..light import display_fields, fixed_point_fields, light_fields
 from ..wishes import COLOUR_CODES, Wishes
@@ -226,9 +227,12 @@ def say_in_record(entry: Node, wishes: Wishes, beside: Beside) -> Node:
 
     A record or a set that cannot be read to its end stays as it is.
     """
-    box = entry.first(RECORDS.get(beside.codec, ""))
+    box = entry.first("av1C" if beside.codec == "av1" else RECORDS.get(beside.codec, ""))
     if box is None:
         return entry
+    if beside.codec == "av1":
+        head = ObuEditor(wishes, beside.stated).configured(box.head)
+        return entry.with_child(replace(box, head=head), instead=box)
     try:
         editor = Editor(beside.codec, 4, wishes, beside.stated)
         head = with_units(box.head, beside.codec, editor.changed)

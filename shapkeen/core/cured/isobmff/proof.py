@@ -12,6 +12,7 @@ import numpy as np
 from ...declared.window import Window
 from ...declared.wrappers.isobmff.boxes import MAX_TOP_BOXES, Box, walk
 from ...declared.wrappers.isobmff.reader import picture_track
+from ..headers import obu
 from ..headers.configuration import length_bytes
 from ..headers.frame_headers import FRAME_HEADERS, FrameHeader
 from ..headers.units import is_header, units_in
@@ -28,6 +29,7 @@ MAY_DIFFER = frozenset(
 )
 """What a cure may change in an index; all other boxes must be the same bytes in the same order."""
 BLOCK = 16 << 20
+AV1 = "av1"
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,15 +52,16 @@ def prove(original: Window, copy: Window, codec: str) -> Proof:
     one, other = _held(original), _held(copy)
     number, length = one.picture, _length_bytes(one, codec)
     pictures = len(one.tracks[number][0])
+    sized = bool(length) or codec == AV1
     header = FRAME_HEADERS.get(codec)
     heads = [header.size if header and i == one.picture else 0 for i in range(len(one.tracks))]
     same = (
         len(one.tracks) == len(other.tracks)
-        and _same_but(one.moov, other.moov, sized=bool(length))
-        and _same_fragments(one.moofs, other.moofs, sized=bool(length))
+        and _same_but(one.moov, other.moov, sized=sized)
+        and _same_fragments(one.moofs, other.moofs, sized=sized)
         and all(
             _same_units(one, other, length, codec)
-            if length and i == number
+            if (length or codec == AV1) and i == number
             else _same_samples(one.window, _behind(here, head), other.window, _behind(there, head))
             for i, (here, there, head) in enumerate(
                 zip(one.tracks, other.tracks, heads, strict=True)
@@ -91,6 +94,12 @@ def _same_units(one: _Held, other: _Held, length: int, codec: str) -> bool:
 
 def _slices(window: Window, place: int, size: int, length: int, codec: str) -> list[bytes]:
     """Return digests of a sample's units but sets and messages, and what is left behind them."""
+    if codec == AV1:
+        return [
+            blake2b(window.read(unit.at, unit.end - unit.at)).digest()
+            for unit in obu.units_in(window, place, size)
+            if unit.type not in obu.HEADERS
+        ]
     units = list(units_in(window, place, size, length, codec))
     end = units[-1].body + units[-1].size if units else place
     kept = [unit for unit in units if not is_header(unit.type, codec)]
@@ -109,10 +118,9 @@ def _same_heads(one: _Held, other: _Held, header: FrameHeader | None) -> bool:
     """Return whether frames' headers differ in nothing but the words that may be changed."""
     if header is None:
         return True
-    silent = dict.fromkeys(header.traits)
     return all(
-        header.said(one.window.read(here, header.size), silent)
-        == header.said(other.window.read(there, header.size), silent)
+        header.said(one.window.read(here, header.size), header.levelled)
+        == header.said(other.window.read(there, header.size), header.levelled)
         for here, there, size in zip(
             one.tracks[one.picture][0].tolist(),
             other.tracks[other.picture][0].tolist(),

@@ -13,6 +13,7 @@ from ...errors import UnreadableFileError
 from ..copying import Patch, Patches
 from ..headers.configuration import length_bytes
 from ..headers.frame_headers import FRAME_HEADERS
+from ..headers.obu import ObuEditor
 from ..headers.units import Editor
 from ..wishes import Wishes
 from .entry import RECORDS, Beside
@@ -108,16 +109,23 @@ def _in_samples(
 ) -> Iterator[Patch]:
     """Yield patches of the coded headers that stand in samples."""
     yield from _in_frames(window, samples, wishes, beside)
-    record = next((e.first(RECORDS.get(beside.codec, "")) for e in entries_of(picture)), None)
-    if record is None:
-        return
-    length = length_bytes(record.head, beside.codec)
-    editor = Editor(beside.codec, length, wishes, beside.stated)
-    if editor.is_idle:
+    editor = _editor(picture, wishes, beside)
+    if editor is None or editor.is_idle:
         return
     for place, size in zip(*(column.tolist() for column in samples), strict=True):
         if place + size <= window.size:
             yield from editor.patches(window, place, size)
+
+
+def _editor(picture: Node, wishes: Wishes, beside: Beside) -> Editor | ObuEditor | None:
+    """Return who edits samples made of units; None for codecs whose samples are one frame."""
+    if beside.codec == "av1":
+        return ObuEditor(wishes, beside.stated)
+    record = next((e.first(RECORDS.get(beside.codec, "")) for e in entries_of(picture)), None)
+    if record is None:
+        return None
+    length = length_bytes(record.head, beside.codec)
+    return Editor(beside.codec, length, wishes, beside.stated)
 
 
 def _in_frames(window: Window, samples: Samples, wishes: Wishes, beside: Beside) -> Iterator[Patch]:

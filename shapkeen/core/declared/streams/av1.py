@@ -33,7 +33,7 @@ def read_av1(coded: CodedHeaders) -> StreamReading:
         for kind, payload in units(unit.data):
             data = payload[:MAX_UNIT_BYTES]
             if kind == OBU_SEQUENCE_HEADER:
-                reading.header("sequence header", unit.where, data, _sequence_header)
+                reading.header("sequence header", unit.where, data, read_sequence_header)
             elif kind == OBU_METADATA:
                 reading.header("metadata", unit.where, data, _metadata)
     if "raster" not in reading.said:
@@ -83,7 +83,8 @@ def _metadata(bits: BitReader) -> Stated:
         yield from state_dynamic_hdr(bits)
 
 
-def _sequence_header(bits: BitReader) -> Stated:
+def read_sequence_header(bits: BitReader) -> Stated:
+    """State what a sequence header gives; raises BitsEndError where it is cut short."""
     profile = bits.u(3, "seq_profile")
     yield "profile", PROFILES.get(profile, str(profile))
     bits.flag("still_picture")
