@@ -9,7 +9,7 @@ from ..declared.window import Window
 from ..errors import InternalError
 from .answers import WITNESSES, changes_between, is_complete, is_said, left_out, witness_of
 from .copying import Told, check_free, write_copy
-from .isobmff import Beside, prove, rewritten
+from .isobmff import Context, prove, rewritten
 from .model import Cured, Left, Proof
 from .reasons import WRITTEN, reason
 from .wishes import SAYABLE, Wishes
@@ -28,7 +28,7 @@ def cure_file(export: Path, goal: Path, wishes: Wishes, *, told: Told | None = N
         return _nothing(before, wishes)
     with export.open("rb") as source:
         window = Window(source, 0, export.stat().st_size)
-        patches = rewritten(window, can, _beside(before))
+        patches = rewritten(window, can, _context(before))
     if not list(patches) and not _says_any(before, wishes):
         return _nothing(before, wishes)
     verify = partial(_verified, export, before.video.codec)
@@ -42,14 +42,14 @@ def cure_file(export: Path, goal: Path, wishes: Wishes, *, told: Told | None = N
     )
 
 
-def _beside(declaration: Declaration) -> Beside:
+def _context(declaration: Declaration) -> Context:
     """Return what stands beside an entry: the wrapper's word, else the stream's."""
     stated: Mapping[str, TraitValue] = {
         trait: said.value
         for witness in (declaration.stream, declaration.wrapper)
         for trait, said in witness.items()
     }
-    return Beside(declaration.file.wrapper == "mov", stated, declaration.video.codec)
+    return Context(declaration.file.wrapper == "mov", stated, declaration.video.codec)
 
 
 def _says_any(declaration: Declaration, wishes: Wishes) -> bool:

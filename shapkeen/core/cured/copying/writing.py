@@ -46,7 +46,7 @@ def write_copy(
     with _unwritable(goal):
         _check_space(goal, total)
         clear_left_overs(goal)
-        with _beside(goal) as (descriptor, path):
+        with _temporary(goal) as (descriptor, path):
             with source.open("rb") as original:
                 _write(original.fileno(), descriptor, patches, total, told)
             os.fsync(descriptor)
@@ -100,7 +100,7 @@ def _check_space(goal: Path, size: int) -> None:
 
 
 @contextmanager
-def _beside(goal: Path) -> Iterator[tuple[int, Path]]:
+def _temporary(goal: Path) -> Iterator[tuple[int, Path]]:
     """Open a new file beside the goal, locked for as long as it is written; leave nothing behind.
 
     Whoever gives it its name takes the other one away.

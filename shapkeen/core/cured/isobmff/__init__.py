@@ -1,7 +1,7 @@
 """ISO base media files (MP4, MOV, fragmented too): their index made to say what is wished."""
 
-from .entry import Beside
+from .entry import Context
 from .proof import prove
 from .rewriting import rewritten
 
-__all__ = ["Beside", "prove", "rewritten"]
+__all__ = ["Context", "prove", "rewritten"]

@@ -32,7 +32,7 @@ VP9_420 = (0, 1)
 
 
 @dataclass(frozen=True, slots=True)
-class Beside:
+class Context:
     """What stands beside an entry: the file's kind, and what both witnesses say without wishes.
 
     stated: trait → value that a forced neighbour takes where nobody wishes it: the entry's own
@@ -44,13 +44,13 @@ class Beside:
     codec: str = ""
 
 
-Sayer: TypeAlias = Callable[[Node, Wishes, Beside], Node]
+Sayer: TypeAlias = Callable[[Node, Wishes, Context], Node]
 
 
-def said_in_entry(entry: Node, wishes: Wishes, beside: Beside) -> Node:
+def said_in_entry(entry: Node, wishes: Wishes, context: Context) -> Node:
     """Return a sample entry that says what is wished, as far as its boxes can."""
     for say in SAYERS:
-        entry = say(entry, wishes, beside)
+        entry = say(entry, wishes, context)
     return entry
 
 
@@ -64,7 +64,7 @@ def with_box(entry: Node, name: str, body: bytes) -> Node:
     return replace(made, children=kept)
 
 
-def _codes(wishes: Wishes, own: Mapping[str, int], beside: Beside) -> dict[str, int]:
+def _codes(wishes: Wishes, own: Mapping[str, int], context: Context) -> dict[str, int]:
     """Return all three code points: wished, else the box's, else the other witness's, else 2."""
     found = {}
     for trait in COLOUR_CODES:
@@ -72,22 +72,22 @@ def _codes(wishes: Wishes, own: Mapping[str, int], beside: Beside) -> dict[str, 
             wished = wishes[trait]
             found[trait] = wished if isinstance(wished, int) else UNSPECIFIED
         else:
-            other = beside.stated.get(trait)
+            other = context.stated.get(trait)
             found[trait] = own.get(trait, other if isinstance(other, int) else UNSPECIFIED)
     return found
 
 
-def _is_full(wishes: Wishes, own: bool | None, beside: Beside) -> bool:
+def _is_full(wishes: Wishes, own: bool | None, context: Context) -> bool:
     if "range" in wishes:
         return wishes["range"] == "full"
-    return own if own is not None else beside.stated.get("range") == "full"
+    return own if own is not None else context.stated.get("range") == "full"
 
 
-def say_colour(entry: Node, wishes: Wishes, beside: Beside) -> Node:
+def say_colour(entry: Node, wishes: Wishes, context: Context) -> Node:
     """Say code points and range in `colr`, and in `vpcC` where there is one."""
     if not wishes.keys() & {*COLOUR_CODES, "range"}:
         return entry
-    entry = _say_in_vpcc(entry, wishes, beside)
+    entry = _say_in_vpcc(entry, wishes, context)
     old = next((c for c in entry.all("colr") if c.head[:4] in (b"nclx", b"nclc")), None)
     codes_go = all(trait in wishes and wishes[trait] is None for trait in COLOUR_CODES)
     if codes_go and wishes.get("range") is None:
@@ -96,20 +96,20 @@ def say_colour(entry: Node, wishes: Wishes, beside: Beside) -> Node:
         own = dict(layouts.COLR_NCLC.read(old.head))
         if not wishes.keys() & {*COLOUR_CODES}:
             return entry  # it has no place for a range
-        body = layouts.COLR_NCLC.write(**own | _codes(wishes, own, beside))
+        body = layouts.COLR_NCLC.write(**own | _codes(wishes, own, context))
         return entry.with_child(replace(old, head=body), instead=old)
-    if old is None and beside.is_mov and "range" not in wishes:
+    if old is None and context.is_mov and "range" not in wishes:
         made = layouts.COLR_NCLC.write(
-            colour_type=int.from_bytes(b"nclc", "big"), **_codes(wishes, {}, beside)
+            colour_type=int.from_bytes(b"nclc", "big"), **_codes(wishes, {}, context)
         )
         return entry.with_child(Node(b"colr", made))
     own = dict(layouts.COLR_NCLX.read(old.head)) if old is not None else {}
     if old is None and _says_nothing(wishes):
         return entry
-    full = _is_full(wishes, bool(own["full_range"]) if own else None, beside)
+    full = _is_full(wishes, bool(own["full_range"]) if own else None, context)
     body = layouts.COLR_NCLX.write(
         colour_type=int.from_bytes(b"nclx", "big"), full_range=int(full),
-        **_codes(wishes, own, beside),
+        **_codes(wishes, own, context),
     )  # fmt: skip
     if old is None:
         return entry.with_child(Node(b"colr", body))
@@ -127,18 +127,18 @@ def _without_colour(entry: Node) -> Node:
     return replace(entry, children=kept)
 
 
-def _say_in_vpcc(entry: Node, wishes: Wishes, beside: Beside) -> Node:
+def _say_in_vpcc(entry: Node, wishes: Wishes, context: Context) -> Node:
     old = entry.first("vpcC")
     if old is None:
         return entry
     own = dict(VPCC.read(old.head))
-    codes = _codes(wishes, {trait: own[trait] for trait in COLOUR_CODES}, beside)
-    full = _is_full(wishes, bool(own["full_range"]), beside)
+    codes = _codes(wishes, {trait: own[trait] for trait in COLOUR_CODES}, context)
+    full = _is_full(wishes, bool(own["full_range"]), context)
     body = VPCC.write(**own | codes | {"full_range": int(full)})
     return entry.with_child(replace(old, head=body + old.head[len(body) :]), instead=old)
 
 
-def say_chroma_location(entry: Node, wishes: Wishes, _beside: Beside) -> Node:
+def say_chroma_location(entry: Node, wishes: Wishes, _context: Context) -> Node:
     """Say where chroma samples lie, in `vpcC` and `av1C`."""
     if "chroma_location" not in wishes:
         return entry
@@ -157,7 +157,7 @@ def say_chroma_location(entry: Node, wishes: Wishes, _beside: Beside) -> Node:
     return entry
 
 
-def say_pixel_aspect(entry: Node, wishes: Wishes, _beside: Beside) -> Node:
+def say_pixel_aspect(entry: Node, wishes: Wishes, _context: Context) -> Node:
     """Say the pixel aspect in `pasp`."""
     if "pixel_aspect" not in wishes:
         return entry
@@ -168,7 +168,7 @@ def say_pixel_aspect(entry: Node, wishes: Wishes, _beside: Beside) -> Node:
     return with_box(entry, "pasp", layouts.PASP.write(h_spacing=h, v_spacing=v))
 
 
-def say_clean_aperture(entry: Node, wishes: Wishes, _beside: Beside) -> Node:
+def say_clean_aperture(entry: Node, wishes: Wishes, _context: Context) -> Node:
     """Say the clean aperture in `clap`; the whole is said by silence."""
     if "clean_aperture" not in wishes:
         return entry
@@ -184,7 +184,7 @@ def say_clean_aperture(entry: Node, wishes: Wishes, _beside: Beside) -> Node:
     return with_box(entry, "clap", layouts.CLAP.write(**fields))
 
 
-def say_scan(entry: Node, wishes: Wishes, _beside: Beside) -> Node:
+def say_scan(entry: Node, wishes: Wishes, _context: Context) -> Node:
     """Say in `fiel` whether the picture is progressive, or which field comes first."""
     if "scan" not in wishes:
         return entry
@@ -198,7 +198,7 @@ def say_scan(entry: Node, wishes: Wishes, _beside: Beside) -> Node:
     return with_box(entry, "fiel", layouts.FIEL.write(fields=fields, detail=detail))
 
 
-def say_light(entry: Node, wishes: Wishes, _beside: Beside) -> Node:
+def say_light(entry: Node, wishes: Wishes, _context: Context) -> Node:
     """Say mastering display and light level: in `mdcv` and `clli`, of VP9 in `SmDm` and `CoLL`."""
     vp9 = entry.first("vpcC") is not None
     if "mastering_display" in wishes:
@@ -222,20 +222,20 @@ def say_light(entry: Node, wishes: Wishes, _beside: Beside) -> Node:
     return entry
 
 
-def say_in_record(entry: Node, wishes: Wishes, beside: Beside) -> Node:
+def say_in_record(entry: Node, wishes: Wishes, context: Context) -> Node:
     """Say it in the parameter sets of the configuration record: the stream's word, kept there.
 
     A record or a set that cannot be read to its end stays as it is.
     """
-    box = entry.first("av1C" if beside.codec == "av1" else RECORDS.get(beside.codec, ""))
+    box = entry.first("av1C" if context.codec == "av1" else RECORDS.get(context.codec, ""))
     if box is None:
         return entry
-    if beside.codec == "av1":
-        head = ObuEditor(wishes, beside.stated).configured(box.head)
+    if context.codec == "av1":
+        head = ObuEditor(wishes, context.stated).configured(box.head)
         return entry.with_child(replace(box, head=head), instead=box)
     try:
-        editor = Editor(beside.codec, 4, wishes, beside.stated)
-        head = with_units(box.head, beside.codec, editor.changed)
+        editor = Editor(context.codec, 4, wishes, context.stated)
+        head = with_units(box.head, context.codec, editor.changed)
     except UnreadableRecordError:
         return entry
     return entry.with_child(replace(box, head=head), instead=box)

@@ -16,7 +16,7 @@ from ..headers.frame_headers import FRAME_HEADERS
 from ..headers.obu import ObuEditor
 from ..headers.units import Editor
 from ..wishes import Wishes
-from .entry import RECORDS, Beside
+from .entry import RECORDS, Context
 from .offsets import moved_fragment, moved_fragment_index, with_moved_chunks
 from .places import Samples, samples_of, table_samples, track_number
 from .sizes import media_headers, with_run_sizes, with_segment_sizes, with_sizes
@@ -42,7 +42,7 @@ class _Top:
     mdats: tuple[Box, ...]
 
 
-def rewritten(window: Window, wishes: Wishes, beside: Beside) -> Patches:
+def rewritten(window: Window, wishes: Wishes, context: Context) -> Patches:
     """Return the patches that make an ISO base media file say what is wished.
 
     Raises UnreadableFileError where the structure is one that cannot be kept whole.
@@ -53,8 +53,8 @@ def rewritten(window: Window, wishes: Wishes, beside: Beside) -> Patches:
     _check(moov, picture)
     moofs = [(box.start, _index(window, box)) for box in top.moofs]
     samples = samples_of(moov, picture, moofs)
-    inside = Patches(_in_samples(window, samples, wishes, beside, picture))
-    said = moov.with_child(said_in_track(picture, wishes, beside), instead=picture)
+    inside = Patches(_in_samples(window, samples, wishes, context, picture))
+    said = moov.with_child(said_in_track(picture, wishes, context), instead=picture)
     front = bool(wishes.get("index_first")) and (top.first_mdat or 0) < top.moov.start
     if said == moov and not front and not list(inside):
         return inside
@@ -105,11 +105,11 @@ def _index_of(top: _Top, made: _Made, patches: Patches) -> Node:
 
 
 def _in_samples(
-    window: Window, samples: Samples, wishes: Wishes, beside: Beside, picture: Node
+    window: Window, samples: Samples, wishes: Wishes, context: Context, picture: Node
 ) -> Iterator[Patch]:
     """Yield patches of the coded headers that stand in samples."""
-    yield from _in_frames(window, samples, wishes, beside)
-    editor = _editor(picture, wishes, beside)
+    yield from _in_frames(window, samples, wishes, context)
+    editor = _editor(picture, wishes, context)
     if editor is None or editor.is_idle:
         return
     for place, size in zip(*(column.tolist() for column in samples), strict=True):
@@ -117,20 +117,22 @@ def _in_samples(
             yield from editor.patches(window, place, size)
 
 
-def _editor(picture: Node, wishes: Wishes, beside: Beside) -> Editor | ObuEditor | None:
+def _editor(picture: Node, wishes: Wishes, context: Context) -> Editor | ObuEditor | None:
     """Return who edits samples made of units; None for codecs whose samples are one frame."""
-    if beside.codec == "av1":
-        return ObuEditor(wishes, beside.stated)
-    record = next((e.first(RECORDS.get(beside.codec, "")) for e in entries_of(picture)), None)
+    if context.codec == "av1":
+        return ObuEditor(wishes, context.stated)
+    record = next((e.first(RECORDS.get(context.codec, "")) for e in entries_of(picture)), None)
     if record is None:
         return None
-    length = length_bytes(record.head, beside.codec)
-    return Editor(beside.codec, length, wishes, beside.stated)
+    length = length_bytes(record.head, context.codec)
+    return Editor(context.codec, length, wishes, context.stated)
 
 
-def _in_frames(window: Window, samples: Samples, wishes: Wishes, beside: Beside) -> Iterator[Patch]:
+def _in_frames(
+    window: Window, samples: Samples, wishes: Wishes, context: Context
+) -> Iterator[Patch]:
     """Yield patches of the frames' own headers, of codecs that have some of fixed size."""
-    header = FRAME_HEADERS.get(beside.codec)
+    header = FRAME_HEADERS.get(context.codec)
     if header is None or not wishes.keys() & header.traits:
         return
     for place, size in zip(*(column.tolist() for column in samples), strict=True):

@@ -8,7 +8,7 @@ from dataclasses import replace
 from ...declared import TraitValue
 from ...declared.wrappers.isobmff.track import ORIENTATIONS
 from ..wishes import Wishes
-from .entry import Beside, said_in_entry
+from .entry import Context, said_in_entry
 from .immersive import say_sphere, say_stereo
 from .spherical_v1 import SPHERE, is_v1, said_in_v1, stereo_of_v1
 from .tree import Node
@@ -20,14 +20,14 @@ ONE, ONE_W = 1 << 16, 1 << 30
 IN_V1 = frozenset({"equirectangular", "half-equirectangular"})
 
 
-def said_in_track(trak: Node, wishes: Wishes, beside: Beside) -> Node:
+def said_in_track(trak: Node, wishes: Wishes, context: Context) -> Node:
     """Return a picture track that says what is wished, as far as its boxes can."""
     raster = raster_of(trak)
     before = _aspect(trak)
     eyes = stereo_of_v1(trak)
     if eyes and "projection" in wishes and wishes["projection"] is None:
         wishes = {"stereo": eyes, **wishes}  # stated only where the sphere was
-    trak = _with_entries(trak, wishes, beside)
+    trak = _with_entries(trak, wishes, context)
     trak = said_in_v1(trak, wishes, raster)
     return _with_header(trak, wishes, raster, before)
 
@@ -64,27 +64,27 @@ def _aspect(trak: Node) -> float:
     return h / v if h and v else 1.0
 
 
-def _with_entries(trak: Node, wishes: Wishes, beside: Beside) -> Node:
+def _with_entries(trak: Node, wishes: Wishes, context: Context) -> Node:
     stsd = trak.first("mdia", "minf", "stbl", "stsd")
     if stsd is None:
         return trak
     in_v1 = any(is_v1(child) for child in trak.children or ())
     made = tuple(
-        _said(entry, wishes, beside, in_v1=in_v1) for entry in stsd.children or ()
+        _said(entry, wishes, context, in_v1=in_v1) for entry in stsd.children or ()
     )  # fmt: skip
     return replaced(trak, ("mdia", "minf", "stbl", "stsd"), replace(stsd, children=made))
 
 
-def _said(entry: Node, wishes: Wishes, beside: Beside, *, in_v1: bool) -> Node:
+def _said(entry: Node, wishes: Wishes, context: Context, *, in_v1: bool) -> Node:
     if entry.children is None:
         return entry
-    entry = say_stereo(said_in_entry(entry, wishes, beside), wishes)
+    entry = say_stereo(said_in_entry(entry, wishes, context), wishes)
     if in_v1 and entry.first("sv3d") is None:
         projection = wishes.get("projection")
         if not isinstance(projection, str) or projection in IN_V1:
             return entry  # version 1 says it; a second description could only differ
         # What it says beside the projection would not be taken over by version 2.
-        wishes = {**{k: v for k, v in beside.stated.items() if k in SPHERE}, **wishes}
+        wishes = {**{k: v for k, v in context.stated.items() if k in SPHERE}, **wishes}
     return say_sphere(entry, wishes)
 
 
