@@ -7,12 +7,16 @@ from pathlib import Path
 from ..declared import Declaration, TraitValue, read_declaration
 from ..declared.window import Window
 from ..errors import InternalError
+from . import isobmff, matroska
 from .answers import WITNESSES, changes_between, is_complete, is_said, left_out, witness_of
+from .context import Context
 from .copying import Told, check_free, write_copy
-from .isobmff import Context, prove, rewritten
 from .model import Cured, Left, Proof
-from .reasons import WRITTEN, reason
+from .reasons import reason
 from .wishes import SAYABLE, Wishes
+
+ROOMS = {"mp4": isobmff, "mov": isobmff, "matroska": matroska, "webm": matroska}
+"""Wrapper → who rewrites its files and proves their copies; a new one is one entry."""
 
 
 def cure_file(export: Path, goal: Path, wishes: Wishes, *, told: Told | None = None) -> Cured:
@@ -24,14 +28,14 @@ def cure_file(export: Path, goal: Path, wishes: Wishes, *, told: Told | None = N
     before = read_declaration(export)
     check_free(goal)
     can = {trait: value for trait, value in wishes.items() if trait in SAYABLE}
-    if before.file.wrapper not in WRITTEN or not can:
+    if before.file.wrapper not in ROOMS or not can:
         return _nothing(before, wishes)
     with export.open("rb") as source:
         window = Window(source, 0, export.stat().st_size)
-        patches = rewritten(window, can, _context(before))
+        patches = ROOMS[before.file.wrapper].rewritten(window, can, _context(before))
     if not list(patches) and not _says_any(before, wishes):
         return _nothing(before, wishes)
-    verify = partial(_verified, export, before.video.codec)
+    verify = partial(_verified, export, before)
     proof, after = write_copy(export, goal, patches, verify, told=told)
     return Cured(
         size_bytes=goal.stat().st_size,
@@ -67,16 +71,16 @@ def _nothing(declaration: Declaration, wishes: Wishes) -> Cured:
     return Cured(None, (), left, None, complete=False)
 
 
-def _verified(export: Path, codec: str, copy: Path) -> tuple[Proof, Declaration]:
+def _verified(export: Path, before: Declaration, copy: Path) -> tuple[Proof, Declaration]:
     """Return the proof that nothing else changed, and what the copy says; both read from it.
 
     Raises InternalError where anything else differs: then no copy is left.
     """
     with export.open("rb") as one, copy.open("rb") as other:
-        proof = prove(
+        proof = ROOMS[before.file.wrapper].prove(
             Window(one, 0, export.stat().st_size),
             Window(other, 0, copy.stat().st_size),
-            codec,
+            before.video.codec,
         )
     if not proof.unchanged:
         raise InternalError(

@@ -12,7 +12,7 @@ STREAM_HAS = {
 }
 """Codec → traits that this version writes into its coded headers."""
 NAMES = {"h264": "H.264", "h265": "H.265", "av1": "AV1", "vp9": "VP9", "prores": "ProRes"}
-WRITTEN = frozenset({"mp4", "mov"})
+WRITTEN = frozenset({"mp4", "mov", "matroska", "webm"})
 
 
 def reason(declaration: Declaration, witness: str, trait: str) -> str:

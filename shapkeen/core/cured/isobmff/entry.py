@@ -6,13 +6,13 @@ declared/wrappers/isobmff, declared/st2086.py and docs/glossary.md.
 """
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import TypeAlias
 
-from ...declared import TraitValue
 from ...declared.st2086 import CONTENT_LIGHT, FIXED_POINT_DISPLAY, MASTERING_DISPLAY
 from ...declared.wrappers.config import VPCC
 from ...declared.wrappers.isobmff import layouts
+from ..context import Context
 from ..headers.configuration import UnreadableRecordError, with_units
 from ..headers.obu import ObuEditor
 from ..headers.units import Editor
@@ -29,19 +29,6 @@ STORED_APART = {"top-first": 1, "bottom-first": 6}
 VP9_SITES, AV1_SITES = {0: 0, 2: 1}, {0: 1, 2: 2}
 """H.273 chroma location → chroma_sample_position of `vpcC` (as 4:2:0's kinds) and of `av1C`."""
 VP9_420 = (0, 1)
-
-
-@dataclass(frozen=True, slots=True)
-class Context:
-    """What stands beside an entry: the file's kind, and what both witnesses say without wishes.
-
-    stated: trait → value that a forced neighbour takes where nobody wishes it: the entry's own
-    word is taken first, by each sayer. codec: of the picture, by its contract name.
-    """
-
-    is_mov: bool
-    stated: Mapping[str, TraitValue]
-    codec: str = ""
 
 
 Sayer: TypeAlias = Callable[[Node, Wishes, Context], Node]

@@ -10,13 +10,14 @@ from ...declared.window import Window
 from ...declared.wrappers.isobmff.boxes import MAX_TOP_BOXES, Box, walk
 from ...declared.wrappers.isobmff.reader import picture_track
 from ...errors import UnreadableFileError
+from ..context import Context
 from ..copying import Patch, Patches
 from ..headers.configuration import length_bytes
 from ..headers.frame_headers import FRAME_HEADERS
 from ..headers.obu import ObuEditor
 from ..headers.units import Editor
 from ..wishes import Wishes
-from .entry import RECORDS, Context
+from .entry import RECORDS
 from .offsets import moved_fragment, moved_fragment_index, with_moved_chunks
 from .places import Samples, samples_of, table_samples, track_number
 from .sizes import media_headers, with_run_sizes, with_segment_sizes, with_sizes

@@ -7,8 +7,9 @@ from dataclasses import replace
 
 from ...declared import TraitValue
 from ...declared.wrappers.isobmff.track import ORIENTATIONS
+from ..context import Context
 from ..wishes import Wishes
-from .entry import Context, said_in_entry
+from .entry import said_in_entry
 from .immersive import say_sphere, say_stereo
 from .spherical_v1 import SPHERE, is_v1, said_in_v1, stereo_of_v1
 from .tree import Node
