@@ -41,8 +41,8 @@ class Command(unittest.TestCase):
         export = write("cure-set", sdr_planes("coffee"), SDR)
         status, made = run("cure", export, "--set", "bit_depth=10", "--out", self.copy)
         self.assertEqual((status, made["copy"], self.copy.exists()), (3, None, False))
-        mkv = write("cure-set", sdr_planes("coffee"), replace(SDR, ending=".mkv", flags=()))
-        status, made = run("cure", mkv, "--set", "transfer=16", "--out", self.copy)
+        stream = write("cure-set", sdr_planes("coffee"), replace(SDR, ending=".ts", flags=()))
+        status, made = run("cure", stream, "--set", "transfer=16", "--out", self.copy)
         self.assertEqual((status, self.copy.exists()), (3, False))
         self.assertTrue(all(one["why"] for one in made["left"]))
 

@@ -120,8 +120,21 @@ class Matroska(Cures):
         self.assertFalse({"projection", "pose"} & said.keys())
         self.assertEqual(said["stereo"], "top-bottom")
 
+    def test_turns_are_a_message_for_the_wrapper_has_no_place(self) -> None:
+        for name in ("h264", "h265"):
+            for word, mirror in (("rotation=90", None), ("rotation=270", True)):
+                words = [word, "mirror=true"] if mirror else [word]
+                made, goal = self.cured(files()[name], *words)
+                self.assertTrue(made.complete, (name, made.left))
+                said = read_declaration(goal).stream
+                self.assertEqual(said["rotation"].value, int(word.partition("=")[2]), name)
+                self.assertEqual("mirror" in said, bool(mirror), name)
+                back, again = self.cured(goal, "rotation=null", "mirror=null")
+                self.assertTrue(back.complete, back.left)
+                self.assertEqual(decoded(again), decoded(files()[name]))
+
     def test_what_has_no_place_is_left(self) -> None:
-        made, goal = self.cured(files()["h264"], "rotation=90", "index_first=true")
+        made, goal = self.cured(files()["av1"], "rotation=90", "index_first=true")
         self.assertEqual((made.complete, goal.exists()), (False, False))
         self.assertEqual({one.trait for one in made.left}, {"rotation", "index_first"})
 

@@ -5,6 +5,7 @@ Source: ITU-T H.264 annex D, H.265 annex D; the numbers are the same. Each kind 
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from typing import TypeAlias
 
 from ...declared import TraitValue
 from ...declared.st2086 import CONTENT_LIGHT, MASTERING_DISPLAY
@@ -26,7 +27,9 @@ PACKINGS = {
     "frame-sequential": (5, 1),
     "mono": (6, 0),
 }
-SEQUENTIAL = 5
+SEQUENTIAL, ORIENTATION = 5, 47
+Turned: TypeAlias = tuple[int, bool]
+"""Rotation clockwise in degrees, and whether the picture is mirrored before it."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -88,7 +91,7 @@ def _goes(_value: TraitValue, _codec: str) -> bytes | None:
 SPHERE = frozenset({"projection", "projection_bounds", "pose"})
 MESSAGES = (
     Message(45, frozenset({"stereo"}), _packing),
-    Message(47, frozenset({"rotation", "mirror"}), _goes),
+    Message(ORIENTATION, frozenset({"rotation", "mirror"}), _goes),
     Message(137, frozenset({"mastering_display"}), _display),
     Message(144, frozenset({"content_light"}), _light),
     Message(147, frozenset({"alternative_transfer"}), _transfer),
@@ -98,14 +101,42 @@ MESSAGES = (
 )
 
 
-def wished_messages(wishes: Wishes, codec: str) -> dict[int, bytes | None]:
-    """Return number → payload of the messages that wishes touch; None where it shall go."""
+def _orientation(turned: Turned, codec: str) -> bytes | None:
+    """Return a display orientation: flipped first, then turned. Source: H.264 D.1.27, H.265 D.2.17
+    (clause numbers from memory)."""
+    rotation, mirrored = turned
+    if not rotation and not mirrored:
+        return None
+    out = BitWriter()
+    out.u(1, 0)  # cancel
+    out.u(1, int(mirrored))
+    out.u(1, 0)  # upside down
+    out.u(16, (360 - rotation) % 360 * 65_536 // 360)  # anticlockwise
+    if codec == "h264":
+        out.ue(1)  # repetition period: until the next
+        out.u(1, 0)  # extension
+    else:
+        out.u(1, 1)  # persists
+    if out.width % 8:
+        out.u(1, 1)  # payload bit equal to one, then zeros
+    return bytes(out)
+
+
+def wished_messages(
+    wishes: Wishes, codec: str, turned: Turned | None = None
+) -> dict[int, bytes | None]:
+    """Return number → payload of the messages that wishes touch; None where it shall go.
+
+    turned: rotation and mirror as both shall be, where the wrapper has no place for them.
+    """
     found: dict[int, bytes | None] = {}
     for message in MESSAGES:
         touched = [trait for trait in message.traits if trait in wishes]
         if touched:
             value = wishes[touched[0]]
             found[message.number] = None if value is None else message.payload(value, codec)
+    if turned is not None and ORIENTATION in found:
+        found[ORIENTATION] = _orientation(turned, codec)
     return found
 
 

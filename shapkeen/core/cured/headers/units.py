@@ -39,17 +39,28 @@ class Unit:
 
 @dataclass(frozen=True, slots=True)
 class Editor:
-    """Makes the samples of one H.264 or H.265 track say what is wished."""
+    """Makes the samples of one H.264 or H.265 track say what is wished.
+
+    turns: whether a message has to say rotation and mirror, for the wrapper has no place for them.
+    """
 
     codec: str
     length: int
     wishes: Wishes
     stated: Mapping[str, TraitValue]
+    turns: bool = False
+
+    @property
+    def _messages(self) -> dict[int, bytes | None]:
+        both = {**self.stated, **self.wishes}
+        rotation = both.get("rotation")
+        turned = (rotation if isinstance(rotation, int) else 0), bool(both.get("mirror"))
+        return wished_messages(self.wishes, self.codec, turned if self.turns else None)
 
     @property
     def is_idle(self) -> bool:
         """Return whether no wish could change a sample."""
-        return not (self.wishes.keys() & IN_VUI) and not wished_messages(self.wishes, self.codec)
+        return not (self.wishes.keys() & IN_VUI) and not self._messages
 
     def changed(self, unit: bytes) -> bytes:
         """Return a set or a unit of messages as it shall be; empty where nothing of it is left."""
@@ -59,15 +70,13 @@ class Editor:
             except UnreadableSetError:
                 return unit
         if unit_type(unit[:1], self.codec) in MESSAGE_TYPES[self.codec]:
-            wished = wished_messages(self.wishes, self.codec)
-            return said_in_messages(unit, self.codec, wished)
+            return said_in_messages(unit, self.codec, self._messages)
         return unit
 
     def patches(self, window: Window, place: int, size: int) -> Iterator[Patch]:
         """Yield the patches of one sample; none that would put bytes between two samples."""
         units = list(units_in(window, place, size, self.length, self.codec))
-        wished = wished_messages(self.wishes, self.codec)
-        missing = {number: made for number, made in wished.items() if made is not None}
+        missing = {number: made for number, made in self._messages.items() if made is not None}
         changed: dict[int, bytes] = {}
         for unit in units:
             if unit.type not in MESSAGE_TYPES[self.codec] | SET_TYPES[self.codec]:

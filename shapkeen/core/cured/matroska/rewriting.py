@@ -98,7 +98,7 @@ def _private(body: bytes, wishes: Wishes, context: Context) -> bytes:
     if context.codec == "av1":
         return ObuEditor(wishes, context.stated).configured(body)
     if context.codec in RECORDED:
-        editor = Editor(context.codec, 4, wishes, context.stated)
+        editor = Editor(context.codec, 4, wishes, context.stated, turns=True)
         try:
             return with_units(body, context.codec, editor.changed)
         except UnreadableRecordError:
@@ -119,7 +119,7 @@ def _editor(
     if context.codec not in RECORDED or private is None:
         return None
     length = length_bytes(private.body, context.codec)
-    return Editor(context.codec, length, wishes, context.stated)
+    return Editor(context.codec, length, wishes, context.stated, turns=True)
 
 
 def _in_frames(
