@@ -1,12 +1,13 @@
 """A corrected copy of a file: what is only wrongly said is put right, and nothing coded again."""
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
+from contextlib import contextmanager
 from functools import partial
 from pathlib import Path
 
 from ..declared import Declaration, TraitValue, read_declaration
 from ..declared.window import Window
-from ..errors import InternalError
+from ..errors import InternalError, UnreadableFileError
 from . import isobmff, matroska
 from .answers import WITNESSES, changes_between, is_complete, is_said, left_out, witness_of
 from .context import Context
@@ -30,7 +31,7 @@ def cure_file(export: Path, goal: Path, wishes: Wishes, *, told: Told | None = N
     can = {trait: value for trait, value in wishes.items() if trait in SAYABLE}
     if before.file.wrapper not in ROOMS or not can:
         return _nothing(before, wishes)
-    with export.open("rb") as source:
+    with export.open("rb") as source, _whole_only(export):
         window = Window(source, 0, export.stat().st_size)
         patches = ROOMS[before.file.wrapper].rewritten(window, can, _context(before))
     if not list(patches) and not _says_any(before, wishes):
@@ -44,6 +45,20 @@ def cure_file(export: Path, goal: Path, wishes: Wishes, *, told: Told | None = N
         proof=proof,
         complete=is_complete(after, wishes),
     )
+
+
+@contextmanager
+def _whole_only(export: Path) -> Iterator[None]:
+    """Refuse a file whose structure does not add up: its readers say so by errors of values."""
+    try:
+        yield
+    except (ValueError, IndexError) as error:
+        raise UnreadableFileError(
+            f"No copy of this file can be kept whole, for its structure is damaged: {error}. "
+            "Nothing was written. Export it again.",
+            code="cannot-keep",
+            where=export.name,
+        ) from error
 
 
 def _context(declaration: Declaration) -> Context:
@@ -76,7 +91,7 @@ def _verified(export: Path, before: Declaration, copy: Path) -> tuple[Proof, Dec
 
     Raises InternalError where anything else differs: then no copy is left.
     """
-    with export.open("rb") as one, copy.open("rb") as other:
+    with export.open("rb") as one, copy.open("rb") as other, _whole_only(export):
         proof = ROOMS[before.file.wrapper].prove(
             Window(one, 0, export.stat().st_size),
             Window(other, 0, copy.stat().st_size),

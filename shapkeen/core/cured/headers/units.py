@@ -64,6 +64,8 @@ class Editor:
 
     def changed(self, unit: bytes) -> bytes:
         """Return a set or a unit of messages as it shall be; empty where nothing of it is left."""
+        if not unit:
+            return unit
         if is_set(unit, self.codec):
             try:
                 return said_in_set(unit, self.codec, self.wishes, self.stated)

@@ -117,6 +117,7 @@ def _runs(traf: Node, head: bytes, start: int, usual: int) -> Iterator[Samples]:
             at += 4
         at += 4 if flags & FIRST_FLAGS else 0
         columns = [bit for bit in COLUMNS if flags & bit]
+        count = min(count, (len(trun.head) - at) // (4 * len(columns))) if columns else count
         table = _words(trun, at, count * len(columns)).reshape(count, -1) if columns else None
         sizes = (
             table[:, columns.index(SIZE)]

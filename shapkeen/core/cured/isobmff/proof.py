@@ -229,10 +229,7 @@ def _same_samples(window: Window, one: Samples, copy: Window, other: Samples) ->
 def _same_stretch(one: Window, here: int, other: Window, there: int, size: int) -> bool:
     while size > 0:
         part = min(size, BLOCK)
-        one.source.seek(here)
-        other.source.seek(there)
-        given, came = one.source.read(part), other.source.read(part)
-        if len(given) != part or given != came:
+        if one.read(here, part) != other.read(there, part):
             return False
         here, there, size = here + part, there + part, size - part
     return True
