@@ -64,6 +64,7 @@ bench: .venv/ok  ## measure speed, as ratios within one run
 	@$(PY) -m benchmarks.immersive
 	@$(PY) -m benchmarks.look
 	@$(PY) -m benchmarks.stills
+	@$(PY) -m benchmarks.cure
 	@$(PY) -m benchmarks.pages
 
 rates: .venv/ok  ## acts on spheres and eyes through the encoder: named rightly, how many
