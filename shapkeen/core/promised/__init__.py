@@ -2,7 +2,7 @@
 
 from .digest import promise_digest
 from .file import promise_from_json, promise_from_layers, promise_to_json, read_promise_file
-from .forms import SHARPENED
+from .forms import SHARPENED, freeze
 from .master import (
     SHOWN_FLAT,
     SHOWN_TWICE,
@@ -29,6 +29,7 @@ __all__ = [
     "Promise",
     "Promised",
     "Trait",
+    "freeze",
     "is_unspecified",
     "meant_by",
     "promise_beside",

@@ -13,7 +13,7 @@ class BenchConfig(AppConfig):
         from ..library.models import Attempt
         from ..library.signals import attempt_added, promise_changed
         from ..work.kinds import Kind, register
-        from . import services, surveying
+        from . import curing, services, surveying
 
         register(
             Kind(
@@ -22,6 +22,20 @@ class BenchConfig(AppConfig):
                 unit="frames",
                 run=surveying.run_survey,
                 find=surveying.find_attempt,
+            )
+        )
+        register(
+            Kind(
+                name=curing.WORK,
+                title="Writing a corrected copy",
+                unit="bytes",
+                run=curing.run_cure,
+                find=curing.find_copy,
+                priority=curing.SOON,
+                beginning="Reading the index",
+                ending="Written; proving that no coded picture changed",
+                failed="No corrected copy could be written",
+                again="Write it again",
             )
         )
         attempt_added.connect(services.measure_added, dispatch_uid="measure added")

@@ -209,3 +209,26 @@ class Judgement(models.Model):
             read_s=self.survey.read_s,
             measure_s=survey.seconds,
         )
+
+
+class CorrectedCopy(models.Model):
+    """A corrected copy of an attempt that someone asked for, and the attempt that it became.
+
+    wishes: trait → value that it was to say. changes, left: as in `shapkeen.cure/1`, once it is
+    written. It is never changed after that.
+    """
+
+    attempt = models.ForeignKey(Attempt, on_delete=models.CASCADE, related_name="copies")
+    made = models.OneToOneField(
+        Attempt, null=True, on_delete=models.CASCADE, related_name="corrected_from"
+    )
+    wishes = models.JSONField()
+    changes = models.JSONField(default=list)
+    left = models.JSONField(default=list)
+    asked_at = models.DateTimeField(auto_now_add=True)
+    asked_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+"
+    )
+
+    def __str__(self) -> str:
+        return f"corrected copy of {self.attempt}"

@@ -2,12 +2,13 @@
 
 from typing import Any
 
+from django.contrib import messages
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_POST
 from django.views.decorators.vary import vary_on_headers
 
-from ...core.errors import CoreError
+from ...core.errors import CoreError, UsageError
 from ...core.judged.alone import tell_alone
 from ...core.judged.suspicions import suspicions
 from ...core.measured import FIRST_LOOK
@@ -20,7 +21,7 @@ from ..library.models import Attempt
 from ..library.promise import is_silent
 from ..library.services import read_sheet
 from ..work.models import Job
-from . import services
+from . import curing, services
 from .settings_check import check_sheet
 
 
@@ -49,6 +50,7 @@ def bench(request: HttpRequest, attempt_id: int) -> HttpResponse:
         "notices": comparison.export.notices,
         "settings_check": check_sheet(attempt, comparison),
         "is_silent": is_silent(title) and not title.answers_text,
+        **curing.standing_of(attempt, comparison),
         **standing(attempt),
     }
     return render(request, "bench/bench.html", context)
@@ -99,6 +101,17 @@ def measure(request: HttpRequest, attempt_id: int) -> HttpResponse:
     """Have an attempt measured and judged as promise and files stand now."""
     attempt = visible_attempt(request, attempt_id)
     services.measure(attempt)
+    return redirect(attempt)
+
+
+@require_POST
+def cure(request: HttpRequest, attempt_id: int) -> HttpResponse:
+    """Have a corrected copy written, which becomes the next attempt."""
+    attempt = visible_attempt(request, attempt_id)
+    try:
+        curing.ask(attempt, by=request.user)
+    except UsageError as error:
+        messages.error(request, error.text)
     return redirect(attempt)
 
 

@@ -8,6 +8,26 @@ FINDINGS, DRAWN, SERIES, LOOKS = "findings", "drawn", "series", "looks"
 MASTER, EXPORT = "master-declaration", "export-declaration"
 
 
+def cure(request: Answer, report: Report) -> Answer:
+    """Write a corrected copy; return what it says otherwise, and what could not be said."""
+    from ...core.cured import checked, cure_file
+    from ...core.errors import UnreadableFileError
+    from ...core.reported.cure import cure_object
+
+    export = Path(request["export"])
+    wishes = {name: checked(name, value) for name, value in request["wishes"].items()}
+    made = cure_file(export, Path(request["goal"]), wishes, told=report)
+    if made.size_bytes is None:
+        raise UnreadableFileError(
+            "No copy was written: nothing of what was asked for can be said in this kind of file. "
+            + " ".join(dict.fromkeys(one.why for one in made.left)),
+            code="cannot-say",
+            where=export.name,
+        )
+    told = cure_object(made, request["goal"])
+    return {"changes": told["changes"], "left": told["left"]}
+
+
 def survey(request: Answer, report: Report) -> Answer:
     """Measure a pair; what is large goes into files of the folder `goal`."""
     from dataclasses import asdict

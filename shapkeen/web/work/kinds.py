@@ -12,7 +12,8 @@ class Kind:
     name: as jobs carry it. title: what a page says while it runs. unit: of its progress, in the
     plural. run: does one job, in a worker; raises CoreError, FaultError, StoppedError. find: the
     subject of a number as far as a user may see it, None where not; it has get_absolute_url.
-    priority: work of a higher one is begun first.
+    priority: work of a higher one is begun first. beginning, ending, failed, again: what pages say
+    before the first step, after the last one, where it failed, and on the button that repeats it.
     """
 
     name: str
@@ -21,6 +22,10 @@ class Kind:
     run: Callable[[Any], None]  # of a models.Job, which knows its kind and so this module
     find: Callable[[Any, int], Any]
     priority: int = 0
+    beginning: str = "Aligning the two files"
+    ending: str = "Every frame read; judging"
+    failed: str = "This export could not be judged"
+    again: str = "Measure again"
 
 
 _KINDS: dict[str, Kind] = {}

@@ -8,6 +8,7 @@ from django import template
 from django.utils.safestring import SafeString, mark_safe
 
 from ....core.geometry.words import ratio_words
+from ....core.promised import freeze, trait_by_name
 from ....core.remaining import clock_words
 from ....core.reported.bench import title_of
 from ....core.reported.figures.glyph import verdict_glyph
@@ -78,3 +79,19 @@ def megabits(bits: float | None) -> str:
 def clock(seconds: float) -> str:
     """Return a length of time in the units that people say it in."""
     return clock_words(seconds)
+
+
+@register.filter
+def trait_title(name: str) -> str:
+    """Return a trait's title."""
+    trait = trait_by_name(name)
+    return trait.title if trait else name
+
+
+@register.filter
+def trait_words(value: Any, name: str) -> str:
+    """Return a trait's value as people write it; silence has a word of its own."""
+    trait = trait_by_name(name)
+    if value is None:
+        return "silent"
+    return trait.form.show(freeze(value)) if trait else str(value)

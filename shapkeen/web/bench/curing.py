@@ -1,0 +1,167 @@
+"""Corrected copies: what one of an attempt would say, having it written, and taking it in."""
+
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.db import transaction
+
+from ...core.cured import is_curable, wishes_of
+from ...core.declared import Declaration, TraitValue
+from ...core.errors import UsageError
+from ...core.judged import Comparison
+from ...core.promised import trait_by_name
+from ...core.reported.bench import cause_title
+from ..library import services as library
+from ..library.models import Attempt, Viewer
+from ..work import services as work
+from ..work.boundary import run_child
+from ..work.errors import StoppedError
+from ..work.models import Job
+from . import services, works
+from .models import CorrectedCopy
+
+WORK = "cure"
+ROOT = "uploads"
+SOON = 50
+"""Before what waits to be measured: somebody asked for it, and it takes seconds."""
+MOST_NAME_BYTES = 180
+"""File systems take 255 bytes, and one sign may take four."""
+SILENT = "silent"
+
+
+@dataclass(frozen=True, slots=True)
+class WishLine:
+    """One trait that a copy would say: its name, what both witnesses say now, and the value."""
+
+    title: str
+    wrapper: str
+    stream: str
+    wished: str
+
+
+@dataclass(frozen=True, slots=True)
+class Offer:
+    """What a corrected copy of an attempt would put right: the causes' names, and each trait."""
+
+    causes: tuple[str, ...]
+    lines: tuple[WishLine, ...]
+
+
+def offer_of(comparison: Comparison) -> Offer | None:
+    """Return what a corrected copy would say; None where none is the cure of anything."""
+    wishes = wishes_of(comparison)
+    if not wishes:
+        return None
+    causes = [one for one in comparison.survival.causes if is_curable(one)]
+    lines = (_line(comparison.export, trait, value) for trait, value in wishes.items())
+    return Offer(tuple(cause_title(one) for one in causes), tuple(lines))
+
+
+def _line(export: Declaration, name: str, wished: TraitValue | None) -> WishLine:
+    trait = trait_by_name(name)
+
+    def shown(value: TraitValue | None) -> str:
+        return SILENT if value is None else trait.form.show(value) if trait else str(value)
+
+    title = trait.title if trait else name
+    if name == "index_first":
+        return WishLine(title, shown(export.file.index_first), "", shown(wished))
+    said = [witness.get(name) for witness in (export.wrapper, export.stream)]
+    now = [shown(one.value if one else None) for one in said]
+    return WishLine(title, now[0], now[1], shown(wished))
+
+
+def standing_of(attempt: Attempt, comparison: Comparison) -> dict[str, Any]:
+    """Return what a Bench shows of copies: the offer, one being written, and where this is one."""
+    asked = attempt.copies.order_by("-pk").first()
+    job = Job.objects.latest_of(WORK, asked.pk) if asked else None
+    made = asked.made if asked else None
+    return {
+        "offer": None if made else offer_of(comparison),
+        "copy_job": job if job is not None and made is None else None,
+        "copy_made": made,
+        "copied_from": CorrectedCopy.objects.filter(made=attempt).first(),
+    }
+
+
+def ask(attempt: Attempt, *, by: Viewer) -> Job:
+    """Have a corrected copy written; returns the job, which may be under way already.
+
+    Raises UsageError where the attempt is not judged, or nothing is only wrongly said.
+    """
+    comparison = services.comparison_of(attempt)
+    wishes = wishes_of(comparison) if comparison else {}
+    if not wishes:
+        raise UsageError(
+            "No cause of this attempt is cured by a copy. Measure it again, or export it again.",
+            code="nothing-to-cure",
+            where="cure",
+        )
+    with transaction.atomic():
+        known = attempt.copies.filter(made=None).first()
+        asked = known or CorrectedCopy(attempt=attempt)
+        asked.wishes = wishes
+        asked.asked_by = by if by.is_authenticated else None  # type: ignore[assignment]
+        asked.save()
+    return work.start(WORK, asked.pk)
+
+
+def find_copy(user: Viewer, copy_id: int) -> Attempt | None:
+    """Return the attempt that a copy is of, or the one that it became, as far as a user may see."""
+    asked = CorrectedCopy.objects.filter(pk=copy_id).first()
+    if asked is None:
+        return None
+    wanted = asked.made_id or asked.attempt_id
+    return Attempt.objects.visible_to(user).with_context().filter(pk=wanted).first()
+
+
+def run_cure(job: Job) -> None:
+    """Write the copy in a child process, and take it in as the next attempt.
+
+    Raises CoreError, FaultError and StoppedError. A copy that nobody takes in is taken away.
+    """
+    copies = CorrectedCopy.objects.select_related("attempt__delivery__title", "attempt__reel")
+    asked = copies.filter(pk=job.subject_id).first()
+    if asked is None or asked.made_id:
+        raise StoppedError
+    attempt = asked.attempt
+    folder = Path(settings.CONF.upload_dir)
+    folder.mkdir(parents=True, exist_ok=True)
+    goal = folder / _name(attempt, asked.pk)
+    goal.unlink(missing_ok=True)  # of a worker that ended before the copy was taken in
+    found = run_child(
+        works.cure,
+        progress=job.report,
+        wanted=job.is_wanted,
+        export=str(attempt.reel.locate()),
+        goal=str(goal),
+        wishes=asked.wishes,
+    )
+    try:
+        _take_in(asked, goal, found)
+    except BaseException:
+        goal.unlink(missing_ok=True)
+        raise
+
+
+def _name(attempt: Attempt, number: int) -> str:
+    """Return the copy's name: no other job's copy has it."""
+    path = Path(attempt.reel.path)
+    stem = path.stem.encode(errors="replace")[:MOST_NAME_BYTES].decode(errors="ignore")
+    return f"{stem}-corrected-{number}{path.suffix}"
+
+
+def _take_in(asked: CorrectedCopy, goal: Path, found: dict[str, Any]) -> None:
+    attempt = asked.attempt
+    with transaction.atomic():
+        made = library.add_attempt(
+            attempt.delivery.title,
+            attempt.delivery.name,
+            ROOT,
+            goal.name,
+            by=asked.asked_by,
+        )
+        asked.made, asked.changes, asked.left = made, found["changes"], found["left"]
+        asked.save()
