@@ -88,6 +88,8 @@ IN_PLACE = 0.9
 """Likeness of a picture laid over its master; sheared by 4 % it is 0.83 at most."""
 PLACE_LIKE = 0.95
 """Below it colours or tones are so much others that a place found by luma is a rough one."""
+ROUGH_PLACE = 0.015
+"""Of a side: such a place is off by so much at most; a picture blown out to white was by 0.012."""
 FRAMING_SHARE = 0.005
 FRAMING_SAMPLES = 2.0
 """A pad or cut below both is what scaling filters and even sizes make."""

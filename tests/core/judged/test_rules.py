@@ -463,6 +463,16 @@ class Shape(unittest.TestCase):
         near = replace(place, spread=2.0)
         self.assertEqual(list(causes(evidence(registration=near, timing=longer))), ["shifted"])
 
+    def test_a_place_found_in_other_tones_is_a_rough_one(self) -> None:
+        """A picture blown out to white seemed cut by 1.2 % of its height, and as much too high."""
+        place = replace(PLACE, top=-8.0, height=1093.0, likeness=0.93)
+        found = evidence(registration=place)
+        self.assertEqual(verdicts(found)["framing"], "unproven")
+        self.assertEqual(causes(found), {})
+        sure = evidence(registration=replace(place, likeness=0.99))
+        self.assertIn("cropped", [*causes(sure), *causes(evidence(registration=replace(
+            place, likeness=0.93, top=-60.0, height=1200.0)))])  # fmt: skip
+
     def test_promised_cut_is_no_injury(self) -> None:
         wanted = {
             "raster": explicit((1920, 804)),

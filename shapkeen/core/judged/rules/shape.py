@@ -1,6 +1,6 @@
 """Shape: raster, pixel aspect, shown shape, framing, scan."""
 
-from ...measured import Astray, Overlay
+from ...measured import Astray, Overlay, Registration
 from .. import tolerances
 from ..equivalence import equivalent
 from ..evidence import Evidence, satisfies
@@ -128,9 +128,12 @@ def judge_shown_shape(evidence: Evidence, _trait: str) -> Ruling:
 def _uncertain(evidence: Evidence) -> float:
     """Return by how much the shown ratio may be off, as far as single frames disagree."""
     place = evidence.survey.registration if evidence.survey else None
-    if place is None or place.spread <= tolerances.PLACE_SPREAD:
+    if place is None:
         return 0.0
-    return tolerances.SHAPE_SPREAD * place.spread * (1 / place.width + 1 / place.height)
+    rough = tolerances.ROUGH_PLACE if place.likeness < tolerances.PLACE_LIKE else 0.0
+    if place.spread <= tolerances.PLACE_SPREAD:
+        return rough
+    return rough + tolerances.SHAPE_SPREAD * place.spread * (1 / place.width + 1 / place.height)
 
 
 def _unless_another(evidence: Evidence, tolerance: float) -> Ruling | None:
@@ -170,15 +173,28 @@ def judge_framing(evidence: Evidence, _trait: str) -> Ruling:
     if framing.bare and not framing.has_bars and not framing.has_cut:
         text = f"The promised bars are missing or smaller: {', '.join(framing.bare)}."
         return bent(text, picture="changed", measure=measure)
-    if place is not None and _is_within(framing, place.spread):
-        if is_out_of_step(evidence, place):
-            text = "Frames do not agree where the picture lies: some may be held against another's."
-            return unproven(text, measure=measure)
-        if place.spread > tolerances.PLACE_SPREAD and place.likeness < tolerances.PLACE_LIKE:
-            text = "Frames do not agree where the picture lies, so unlike the master's they are."
-            return unproven(text, measure=measure)
+    if place is not None and (doubt := _doubt(evidence, framing, place)):
+        return unproven(doubt, measure=measure)
     picture = "moved" if framing.shift else "changed"
     return lost(_framing_text(framing), picture=picture, measure=measure)
+
+
+def _doubt(evidence: Evidence, framing: Framing, place: Registration) -> str:
+    """Return why a picture that seems moved may well be in its place; nothing where it is sure."""
+    if place.spread > tolerances.PLACE_SPREAD and _is_within(framing, place.spread):
+        if is_out_of_step(evidence, place):
+            return "Frames do not agree where the picture lies: some may be another's."
+        if _is_rough(evidence):
+            return "Frames do not agree where the picture lies, so roughly is it coded."
+    if place.likeness < tolerances.PLACE_LIKE and framing.largest_share < tolerances.ROUGH_PLACE:
+        return "The picture is so unlike the master's that its place is only roughly known."
+    return ""
+
+
+def _is_rough(evidence: Evidence) -> bool:
+    """Return whether next to none of the fine structure is left by which places are found."""
+    detail = evidence.survey.detail if evidence.survey else None
+    return detail is None or detail.transfer < tolerances.DETAIL_LOST
 
 
 def _overlay_text(overlays: tuple[Overlay, ...]) -> str:
