@@ -246,6 +246,8 @@ def _parts_itself(found: SphereFindings) -> bool:
 
 
 def is_torn(evidence: Evidence) -> bool:
-    """Return whether the picture stands higher at one edge than at the other."""
-    found = sphere_of(evidence)
+    """Return whether the picture stands higher at one edge than at the other; bars hide edges."""
+    found, framing = sphere_of(evidence), framing_of(evidence)
+    if framing is not None and framing.has_bars:
+        return False
     return found is not None and found.tear is not None and abs(found.tear) > tolerances.SEAM_TEAR
