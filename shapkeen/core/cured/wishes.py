@@ -12,7 +12,7 @@ Wishes: TypeAlias = Mapping[str, TraitValue | None]
 """Trait → the value that the copy is to state; None takes the statement away."""
 
 COLOUR_CODES = ("primaries", "transfer", "matrix")
-SPHERE = ("projection", "projection_bounds", "pose")
+SPHERE = frozenset({"projection", "projection_bounds", "pose"})
 SAYABLE = frozenset(
     {
         *COLOUR_CODES,

@@ -11,6 +11,7 @@ from ...core.cured import is_curable, wishes_of
 from ...core.declared import Declaration, TraitValue
 from ...core.errors import UsageError
 from ...core.judged import Comparison
+from ...core.measured import WHOLE
 from ...core.promised import trait_by_name
 from ...core.reported.bench import cause_title
 from ..library import services as library
@@ -79,7 +80,7 @@ def standing_of(attempt: Attempt, comparison: Comparison) -> dict[str, Any]:
     job = Job.objects.latest_of(WORK, asked.pk) if asked else None
     made = asked.made if asked else None
     return {
-        "offer": None if made else offer_of(comparison),
+        "offer": None if made or attempt.judged.stage != WHOLE else offer_of(comparison),
         "copy_job": job if job is not None and made is None else None,
         "copy_made": made,
         "copied_from": CorrectedCopy.objects.filter(made=attempt).first(),
@@ -93,7 +94,7 @@ def ask(attempt: Attempt, *, by: Viewer) -> Job:
     """
     comparison = services.comparison_of(attempt)
     wishes = wishes_of(comparison) if comparison else {}
-    if not wishes:
+    if not wishes or attempt.judged.stage != WHOLE:
         raise UsageError(
             "No cause of this attempt is cured by a copy. Measure it again, or export it again.",
             code="nothing-to-cure",

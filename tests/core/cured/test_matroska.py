@@ -2,18 +2,24 @@
 
 import json
 import subprocess
-import tempfile
-import unittest
 from dataclasses import replace
 from fractions import Fraction
 from pathlib import Path
 
 import av
 
-from shapkeen.core.cured import cure_file, read_wishes
 from shapkeen.core.declared import read_declaration
 from tests.builders.media import HDR, SDR, Coding, hdr_planes, sdr_planes, write
-from tests.core.cured.test_isobmff import DISPLAY, LIGHT, PQ, decoded, light_of, merged, packets
+from tests.core.cured.test_isobmff import (
+    DISPLAY,
+    LIGHT,
+    PQ,
+    Cures,
+    decoded,
+    light_of,
+    merged,
+    packets,
+)
 
 MKV = replace(SDR.with_options(g="4"), ending=".mkv", flags=())
 VP9 = Coding(
@@ -51,19 +57,6 @@ def keyed(path: Path) -> list[float]:
             container.seek(int(at / 1000 / stream.time_base), stream=stream)
             found.append(float(next(container.decode(stream)).time or 0))
     return found
-
-
-class Cures(unittest.TestCase):
-    def setUp(self) -> None:
-        self.folder = Path(tempfile.mkdtemp())
-
-    def cured(self, path: Path, *words: str):
-        goal = self.folder / f"copy-{len(list(self.folder.iterdir()))}{path.suffix}"
-        made = cure_file(path, goal, read_wishes(words))
-        if made.proof is not None:
-            self.assertTrue(made.proof.unchanged)
-            self.assertEqual(made.proof.pictures, 10)
-        return made, goal
 
 
 class Matroska(Cures):

@@ -15,8 +15,9 @@ from pathlib import Path
 import av
 import numpy as np
 
-from shapkeen.core.cured import cure_file, read_wishes
+from shapkeen.core.cured import cure_file, isobmff, matroska, read_wishes
 from shapkeen.core.declared import read_declaration
+from shapkeen.core.declared.window import Window
 from shapkeen.core.errors import CoreError, UnreadableFileError
 from tests.builders.media import SDR, sdr_planes, write
 from tests.core.cured.test_isobmff import LIGHT, PQ, decoded, merged, packets
@@ -206,3 +207,45 @@ class Refused(unittest.TestCase):
                     continue
                 if goal.exists():
                     read_declaration(goal)
+
+
+class Proving(unittest.TestCase):
+    """The proof itself: a byte of picture, sound, times or picture parameter sets gives it away."""
+
+    def setUp(self) -> None:
+        self.folder = Path(tempfile.mkdtemp())
+        plain = write("odd-plain", sdr_planes("coffee"), SDR.with_options(g="4"))
+        self.mp4, self.mkv = with_sound(plain, ".mp4"), with_sound(plain, ".mkv")
+
+    def proved(self, path: Path, at: int) -> bool:
+        """Return what is proved of a copy in which one byte is another."""
+        data = bytearray(path.read_bytes())
+        data[at] ^= 1
+        copy = self.folder / f"tampered{path.suffix}"
+        copy.write_bytes(data)
+        prove = (isobmff if path.suffix == ".mp4" else matroska).prove
+        with path.open("rb") as one, copy.open("rb") as other:
+            sides = (Window(file, 0, len(data)) for file in (one, other))
+            return prove(*sides, "h264").unchanged
+
+    def test_one_byte_gives_it_away(self) -> None:
+        for path in (self.mp4, self.mkv):
+            data = path.read_bytes()
+            with av.open(str(path)) as container:
+                held = {}
+                for packet in container.demux():
+                    if packet.size > 40:
+                        held.setdefault(packet.stream.type, bytes(packet))
+            sets = data.index(b"avcC") + 4 if path is self.mp4 else data.index(b"\x63\xa2") + 2
+            picture_set = data.index(b"\x68", sets + 8)  # a unit of type 8, reference 3
+            for what, at in {
+                "picture": data.index(held["video"]) + len(held["video"]) - 9,
+                "sound": data.index(held["audio"]) + 20,
+                "picture parameter set": picture_set + 1,
+            }.items():
+                self.assertFalse(self.proved(path, at), (path.suffix, what))
+        self.assertFalse(self.proved(self.mp4, self.mp4.read_bytes().index(b"stts") + 15))
+
+    def test_a_whole_copy_is_proved(self) -> None:
+        at = self.mp4.read_bytes().index(b"colr") + 10  # what a cure may change
+        self.assertTrue(self.proved(self.mp4, at))

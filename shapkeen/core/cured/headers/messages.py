@@ -12,7 +12,7 @@ from ...declared.st2086 import CONTENT_LIGHT, MASTERING_DISPLAY
 from ...declared.streams import h264, h265, nal
 from ...declared.streams.sei import split_messages
 from ..light import display_fields, light_fields
-from ..wishes import Wishes
+from ..wishes import SPHERE, Wishes
 from .bits_out import BitWriter
 
 HEADS = {"h264": bytes([h264.NAL_SEI]), "h265": bytes([h265.NAL_SEI << 1, 1])}
@@ -88,7 +88,6 @@ def _goes(_value: TraitValue, _codec: str) -> bytes | None:
     return None
 
 
-SPHERE = frozenset({"projection", "projection_bounds", "pose"})
 MESSAGES = (
     Message(45, frozenset({"stereo"}), _packing),
     Message(ORIENTATION, frozenset({"rotation", "mirror"}), _goes),

@@ -11,13 +11,15 @@ from ...declared.streams import h264, h265
 from ...declared.window import Window
 from ..copying import Patch
 from ..wishes import Wishes
+from .configuration import with_units
 from .messages import numbers_in, said_in_messages, unit_of, wished_messages
 from .parameter_sets import IN_VUI, UnreadableSetError, is_set, said_in_set
 
 IDR, RANDOM_ACCESS = 5, range(16, 24)
 """Slice types at which decoding may begin: H.264's IDR, H.265's IRAP pictures."""
 MESSAGE_TYPES = {"h264": frozenset({h264.NAL_SEI}), "h265": frozenset({h265.NAL_SEI})}
-SET_TYPES = {"h264": frozenset({h264.NAL_SPS, 8, 13, 15}), "h265": frozenset({32, 33, 34})}
+SET_TYPES = {"h264": frozenset({h264.NAL_SPS}), "h265": frozenset({h265.NAL_SPS})}
+"""Sets that a cure may rewrite; picture parameter sets and all others must stay."""
 MOST_MESSAGES = 1 << 20
 """Bytes of a unit of messages or of a set that are read: honest ones have some hundreds."""
 
@@ -122,6 +124,13 @@ def units_in(window: Window, place: int, size: int, length: int, codec: str) -> 
 def unit_type(head: bytes, codec: str) -> int:
     """Return the type that a unit's first byte gives."""
     return head[0] & 31 if codec == "h264" else head[0] >> 1 & 63
+
+
+def unwritten(record: bytes, codec: str) -> bytes:
+    """Return a configuration record without what a cure may rewrite; raises as with_units."""
+    return with_units(
+        record, codec, lambda unit: b"" if is_header(unit_type(unit, codec), codec) else unit
+    )
 
 
 def is_header(kind: int, codec: str) -> bool:

@@ -8,7 +8,7 @@ from dataclasses import replace
 
 from ...declared import TraitValue
 from ...declared.wrappers.isobmff import layouts
-from ..wishes import HALF_BOUNDS, Wishes
+from ..wishes import HALF_BOUNDS, SPHERE, Wishes
 from .tree import Node
 
 FULL_BOX = bytes(4)
@@ -93,7 +93,7 @@ def _with_eyes(usage: Node | None, kind: bytes, reversed_: int) -> Node | None:
 
 def say_sphere(entry: Node, wishes: Wishes) -> Node:
     """Say projection, bounds and pose: in `sv3d`, and in `vexu` where it has a projection."""
-    if not wishes.keys() & {"projection", "projection_bounds", "pose"}:
+    if not wishes.keys() & SPHERE:
         return entry
     usage, old = entry.first("vexu"), entry.first("sv3d")
     if "projection" in wishes:

@@ -15,12 +15,12 @@ from ...declared.wrappers.isobmff.reader import picture_track
 from ..headers import obu
 from ..headers.configuration import length_bytes
 from ..headers.frame_headers import FRAME_HEADERS, FrameHeader
-from ..headers.units import is_header, units_in
+from ..headers.units import is_header, units_in, unwritten
 from ..model import Proof
 from .entry import RECORDS
 from .places import BASE_OFFSET, COLUMNS, FIRST_FLAGS, RUN_OFFSET, SIZE, Samples, samples_of
 from .spherical_v1 import is_v1
-from .track import entries_of
+from .track import MATRIX_AT, entries_of
 from .tree import Node, read_node
 
 MAY_DIFFER = frozenset(
@@ -58,6 +58,7 @@ def prove(original: Window, copy: Window, codec: str) -> Proof:
     same = (
         len(one.tracks) == len(other.tracks)
         and _same_but(one.moov, other.moov, sized=sized)
+        and _kept_words(one, codec) == _kept_words(other, codec)
         and _same_fragments(one.moofs, other.moofs, sized=sized)
         and all(
             _same_units(one, other, length, codec)
@@ -70,6 +71,17 @@ def prove(original: Window, copy: Window, codec: str) -> Proof:
         and _same_heads(one, other, header)
     )
     return Proof(pictures, same)
+
+
+def _kept_words(held: _Held, codec: str) -> list[bytes]:
+    """Return what boxes that a cure rewrites must still hold: headers up to their matrix, and of
+    configuration records all but sequence parameter sets and messages."""
+    headers = [trak.first("tkhd") for trak in held.moov.all("trak")]
+    words = [box.head[: MATRIX_AT.get(box.head[0], 0)] for box in headers if box and box.head]
+    for entry in entries_of(held.moov.all("trak")[held.picture]):
+        record = entry.first(RECORDS.get(codec, ""))
+        words += [unwritten(record.head, codec)] if record is not None else []
+    return words
 
 
 def _length_bytes(held: _Held, codec: str) -> int:

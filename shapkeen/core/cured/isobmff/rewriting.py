@@ -236,10 +236,8 @@ def _elsewhere(window: Window, top: _Top, made: _Made, patches: Patches) -> Iter
     number = track_number(made.moov.all("trak")[_picture_number(top.moov)])
     for box in top.moofs:
         before = _index(window, box)
-        after = moved_fragment(before, patches.moved_all)
-        if list(made.inside):
-            after = with_run_sizes(before, box.start, number, patches)
-            after = moved_fragment(after, patches.moved_all)
+        sized = with_run_sizes(before, box.start, number, patches) if list(made.inside) else before
+        after = moved_fragment(sized, patches.moved_all)
         if after != before:
             yield Patch(box.start, box.claimed_end - box.start, bytes(after))
     for box in top.mfras:

@@ -9,14 +9,13 @@ from dataclasses import replace
 
 from ...declared import TraitValue
 from ...declared.wrappers.isobmff.spherical import V1_UUID
-from ..wishes import Wishes
+from ..wishes import SPHERE, Wishes
 from .tree import Node
 
 STEREO = {"mono": "mono", "left-right": "left-right", "top-bottom": "top-bottom"}
 PROJECTION, EYES = "ProjectionType", "StereoMode"
 POSE = {"yaw": "Heading", "pitch": "Pitch", "roll": "Roll"}
 CROPPED = ("ImageWidth", "ImageHeight", "Left", "Top")
-SPHERE = frozenset({"projection", "projection_bounds", "pose"})
 
 
 def is_v1(box: Node) -> bool:

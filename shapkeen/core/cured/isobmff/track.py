@@ -8,10 +8,10 @@ from dataclasses import replace
 from ...declared import TraitValue
 from ...declared.wrappers.isobmff.track import ORIENTATIONS
 from ..context import Context
-from ..wishes import Wishes
+from ..wishes import SPHERE, Wishes
 from .entry import said_in_entry
 from .immersive import say_sphere, say_stereo
-from .spherical_v1 import SPHERE, is_v1, said_in_v1, stereo_of_v1
+from .spherical_v1 import is_v1, said_in_v1, stereo_of_v1
 from .tree import Node
 
 MATRIX_AT = {0: 40, 1: 52}

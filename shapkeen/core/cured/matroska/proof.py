@@ -13,7 +13,7 @@ from ...declared.wrappers.matroska.top import choose, read_top, tracks_of
 from ..headers import obu
 from ..headers.configuration import length_bytes
 from ..headers.frame_headers import FRAME_HEADERS
-from ..headers.units import is_header, units_in
+from ..headers.units import is_header, units_in, unwritten
 from ..model import Proof
 from .items import CRC, VOID, Item, read_item
 from .segment import LACED, Part, cluster_parts, parts_of, read_segment
@@ -43,7 +43,7 @@ def prove(original: Window, copy: Window, codec: str) -> Proof:
             pictures += sum(1 for kind, _ in held[0] if kind == number)
             same = same and held[0] == held[1]
         elif one.id == ids.TRACKS:
-            same = same and _same_tracks(_item(original, one), _item(copy, other), place)
+            same = same and _same_tracks(_item(original, one), _item(copy, other), place, codec)
         else:
             same = same and _digest(original, one) == _digest(copy, other)
     return Proof(pictures, same)
@@ -70,20 +70,25 @@ def _item(window: Window, part: Part) -> Item:
     return read_item(window.source.read(part.end - part.start))
 
 
-def _same_tracks(one: Item, other: Item, place: int) -> bool:
+def _same_tracks(one: Item, other: Item, place: int, codec: str) -> bool:
     """Return whether all tracks are alike, but for the picture's own words."""
     entries = [[c for c in item.children or () if c.id == ids.TRACK_ENTRY] for item in (one, other)]
     if len(entries[0]) != len(entries[1]):
         return False
     told = [
-        [_untold(entry) if at == place else entry for at, entry in enumerate(side)]
+        [_untold(entry, codec) if at == place else entry for at, entry in enumerate(side)]
         for side in entries
     ]
     return [entry.content() for entry in told[0]] == [entry.content() for entry in told[1]]
 
 
-def _untold(entry: Item) -> Item:
-    return entry.without(ids.VIDEO, ids.CODEC_PRIVATE)
+def _untold(entry: Item, codec: str) -> Item:
+    """Return an entry without what a cure may rewrite; its picture parameter sets stay."""
+    private, kept = entry.first(ids.CODEC_PRIVATE), entry.without(ids.VIDEO, ids.CODEC_PRIVATE)
+    if private is None or codec == "av1":
+        return kept
+    body = unwritten(private.body, codec) if codec in RECORDED else private.body
+    return kept.put(Item(ids.CODEC_PRIVATE, 8, body))
 
 
 def _digest(window: Window, part: Part) -> bytes:

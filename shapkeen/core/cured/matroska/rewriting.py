@@ -245,8 +245,10 @@ def _cluster(
         several += _sized(part, patches)
     yield from several
     summed = next((inner for inner in part.inner if inner.id == CRC), None)
+    if summed is None:
+        return
     own = [p for p in (*several, *made.inside) if part.begin <= p.start < part.end]
-    if summed is not None and own:
+    if own:
         yield Patch(summed.begin, 4, check_sum(_applied(window, summed.end, part.end, own)))
 
 

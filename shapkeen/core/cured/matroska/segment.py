@@ -3,7 +3,7 @@
 Source: RFC 8794 section 6.2 (unknown sizes), RFC 9559 sections 5 and 10.
 """
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
 from ...declared.window import Window
@@ -51,6 +51,8 @@ class Segment:
     end: int
     is_sized: bool
     parts: tuple[Part, ...]
+    clusters: Mapping[int, tuple[Part, Part | None]]
+    """By where it begins: a cluster, and the one before it."""
 
     @property
     def tracks(self) -> Part:
@@ -62,16 +64,11 @@ class Segment:
 
     def cluster_at(self, start: int) -> Part | None:
         """Return the cluster that begins at a byte."""
-        return next((p for p in self.parts if p.start == start and p.id == ids.CLUSTER), None)
+        return self.clusters.get(start, (None, None))[0]
 
     def cluster_before(self, part: Part) -> Part | None:
         """Return the cluster before another one."""
-        before = None
-        for one in self.parts:
-            if one is part:
-                return before
-            before = one if one.id == ids.CLUSTER else before
-        return None
+        return self.clusters[part.start][1]
 
 
 def read_segment(window: Window) -> Segment:
@@ -82,7 +79,12 @@ def read_segment(window: Window) -> Segment:
         if part.id == ids.SEGMENT:
             parts = tuple(_parts(window, part.begin, part.end))
             end = parts[-1].end if parts and not part.is_sized else part.end
-            return Segment(part.size_at, part.begin, end, part.is_sized, parts)
+            clusters = [one for one in parts if one.id == ids.CLUSTER]
+            by_start = {
+                one.start: (one, before)
+                for one, before in zip(clusters, [None, *clusters], strict=False)
+            }
+            return Segment(part.size_at, part.begin, end, part.is_sized, parts, by_start)
         at = part.end
     raise OddElementError("it has no segment")
 

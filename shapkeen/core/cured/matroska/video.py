@@ -160,7 +160,7 @@ def _stereo(video: Item, wishes: Wishes) -> Item:
 
 
 def _sphere(video: Item, wishes: Wishes) -> Item:
-    if not wishes.keys() & {*SPHERE}:
+    if not wishes.keys() & SPHERE:
         return video
     old = video.first(ids.PROJECTION)
     if "projection" in wishes and wishes["projection"] is None:
