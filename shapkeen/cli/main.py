@@ -50,7 +50,22 @@ def _parser() -> argparse.ArgumentParser:
         "--set", action="append", metavar="TRAIT=VALUE", help="says one trait; null takes it away"
     )
     cure.add_argument("--out", type=Path, metavar="COPY", required=True, help="a name still free")
-    for command in (read, compare, cure):
+    table = commands.add_parser("table", help="a look-up table that takes a drift back")
+    table.add_argument("master", type=Path, metavar="MASTER")
+    table.add_argument("export", type=Path, metavar="EXPORT")
+    table.add_argument("--promise", type=Path, metavar="FILE", help="a promise file (JSON)")
+    table.add_argument(
+        "--for",
+        dest="use",
+        choices=("source", "export"),
+        default="source",
+        help="what it is put over: the master on its way out (source), or the export",
+    )
+    table.add_argument(
+        "--size", type=int, choices=(17, 33, 65), default=33, help="of a lattice of colours (33)"
+    )
+    table.add_argument("--out", type=Path, metavar="FILE.cube", required=True)
+    for command in (read, compare, cure, table):
         command.add_argument("--json", action="store_true", help="print one JSON object")
     return parser
 
@@ -94,6 +109,10 @@ def _run(arguments: list[str]) -> int:
         from .cure import run_cure
 
         status = run_cure(call)
+    elif call.command == "table":
+        from .table import run_table
+
+        status = run_table(call)
     else:
         from .compare import run_compare
 

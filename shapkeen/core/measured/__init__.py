@@ -5,6 +5,7 @@ and OpenCV along, and pages that only show findings do without those.
 """
 
 from .model import (
+    COLOUR_STEPS,
     DEFAULT_FRAMES,
     FIRST_LOOK,
     SURVEY_FORM,
@@ -15,6 +16,7 @@ from .model import (
     Astray,
     Bars,
     CodeUse,
+    ColourPairs,
     ColourUse,
     Damage,
     DepthUse,
@@ -59,6 +61,7 @@ from .model import (
 )
 
 __all__ = [
+    "COLOUR_STEPS",
     "DEFAULT_FRAMES",
     "FIRST_LOOK",
     "SURVEY_FORM",
@@ -69,6 +72,7 @@ __all__ = [
     "Astray",
     "Bars",
     "CodeUse",
+    "ColourPairs",
     "ColourUse",
     "Damage",
     "DepthUse",

@@ -1,6 +1,6 @@
 """A copy of a file with some bytes exchanged: whole and verified under its name, or not there."""
 
 from .patches import Patch, Patches
-from .writing import Told, check_free, write_copy
+from .writing import Told, check_free, write_copy, write_new
 
-__all__ = ["Patch", "Patches", "Told", "check_free", "write_copy"]
+__all__ = ["Patch", "Patches", "Told", "check_free", "write_copy", "write_new"]

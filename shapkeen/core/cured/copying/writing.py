@@ -43,16 +43,30 @@ def write_copy(
     """
     check_free(goal)
     total = source.stat().st_size + patches.growth
+    with _new(goal, total) as (descriptor, path):
+        with source.open("rb") as original:
+            _write(original.fileno(), descriptor, patches, total, told)
+        os.fsync(descriptor)
+        return verify(path)
+
+
+def write_new(data: bytes, goal: Path) -> None:
+    """Write a small file of a name that is still free; errors as write_copy's."""
+    check_free(goal)
+    with _new(goal, len(data)) as (descriptor, _):
+        _write_all(descriptor, data)
+        os.fsync(descriptor)
+
+
+@contextmanager
+def _new(goal: Path, size: int) -> Iterator[tuple[int, Path]]:
+    """Open a new file under another name; give it its own one if nothing was raised."""
     with _unwritable(goal):
-        _check_space(goal, total)
+        _check_space(goal, size)
         clear_left_overs(goal)
         with _temporary(goal) as (descriptor, path):
-            with source.open("rb") as original:
-                _write(original.fileno(), descriptor, patches, total, told)
-            os.fsync(descriptor)
-            answer = verify(path)
+            yield descriptor, path
             _name(path, goal)
-    return answer
 
 
 def check_free(goal: Path) -> None:
@@ -84,8 +98,8 @@ def _unwritable(goal: Path) -> Iterator[None]:
         yield
     except OSError as error:
         raise InternalError(
-            f"The copy cannot be written: {error.strerror}. Make room there, or name another "
-            "place. Nothing was left behind, and the file itself was only read.",
+            f"The file cannot be written: {error.strerror}. Make room there, or name another "
+            "place. Nothing was left behind, and what it was made from was only read.",
             code="unwritten",
             where=str(goal),
         ) from error

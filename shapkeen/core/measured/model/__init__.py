@@ -19,11 +19,13 @@ from .file import (
     LightLevels,
 )
 from .light import (
+    COLOUR_STEPS,
     MOVED_CODES,
     WAVE_COLUMNS,
     WAVE_LEVELS,
     Act,
     ActFit,
+    ColourPairs,
     DepthUse,
     Fit,
     FoldFindings,
@@ -53,6 +55,7 @@ from .time import TimeEvent, TimeFindings
 __all__ = [
     "CHROMATICITY_BINS",
     "CHROMATICITY_TOP",
+    "COLOUR_STEPS",
     "DEFAULT_FRAMES",
     "FIRST_LOOK",
     "HEALTHY_TRANSFER",
@@ -68,6 +71,7 @@ __all__ = [
     "Astray",
     "Bars",
     "CodeUse",
+    "ColourPairs",
     "ColourUse",
     "Damage",
     "DepthUse",

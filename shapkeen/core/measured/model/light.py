@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 WAVE_LEVELS, WAVE_COLUMNS = 128, 96
+COLOUR_STEPS = 16
 MOVED_CODES = 50.0
 """Coding damage moves the mean of a cell by a few codes; white at 203 in place of 100 cd/m² moves
 it by 64: areas beyond are misplaced."""
@@ -185,6 +186,18 @@ class Overlay:
     height: int
     frame: int
     share: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ColourPairs:
+    """What colours became: cells of flat blocks whose expected colours are alike.
+
+    fitted, aside: rows of expected luma, Cb and Cr, delivered ones, all in 1 / COLOUR_STEPS codes,
+    and the number of blocks; aside are of other frames, for trying what was made of the fitted.
+    """
+
+    fitted: tuple[tuple[int, ...], ...]
+    aside: tuple[tuple[int, ...], ...]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -7,6 +7,7 @@ from .eyes import StereoFindings
 from .file import Bars, CodeUse, FileSurvey, LightLevels
 from .light import (
     ActFit,
+    ColourPairs,
     DepthUse,
     FoldFindings,
     GamutEdge,
@@ -23,7 +24,7 @@ from .time import TimeFindings
 
 FIRST_LOOK, WHOLE = "first-look", "whole"
 """Stages of a survey: some tens of pairs reached by seeking, and every frame."""
-SURVEY_FORM = 5
+SURVEY_FORM = 6
 """Raised when a measure changes: surveys of another form are not judged, but made again."""
 
 
@@ -143,6 +144,7 @@ class PairSurvey:
     misplaced: tuple[Misplaced, ...] = ()
     overlays: tuple[Overlay, ...] = ()
     wave: WavePair | None = None
+    colours: ColourPairs | None = None
     series: LikenessSeries = NO_ROWS
     series_step: int = 1
     likeness: LikenessSummary | None = None

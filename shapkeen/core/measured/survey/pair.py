@@ -173,6 +173,7 @@ def _survey_of(
         misplaced=compared.misplaced,
         overlays=compared.overlays,
         wave=compared.wave,
+        colours=compared.colours,
         fold=compared.fold,
         highlights=compared.highlights,
         even_highlights=compared.even_highlights,

@@ -11,6 +11,7 @@ from ...colour.coding import Coding
 from ..alignment.expected import folds
 from ..model import (
     ActFit,
+    ColourPairs,
     Difference,
     FoldFindings,
     FramePair,
@@ -22,6 +23,7 @@ from ..model import (
     WavePair,
 )
 from ..pair_pass.sampled_pair import SampledFrames, SampledPair
+from ..tone.colours import colour_pairs
 from ..tone.conversions import EXPLAINED_CODES, find_acts, gather_cells
 from ..tone.curve import fit_tone
 from ..tone.folding import find_fold
@@ -45,6 +47,7 @@ class Compared:
     overlays: tuple[Overlay, ...] = ()
     painted: tuple[float, float, float, float] = (0.0, 0.0, 0.0, 0.0)
     wave: WavePair | None = None
+    colours: ColourPairs | None = None
     fold: FoldFindings | None = None
     highlights: HighlightEdge | None = None
     even_highlights: HighlightEdge | None = None
@@ -90,6 +93,7 @@ def compare_pairs(
         overlays=overlays,
         painted=painted_bars([one.covers for one in sampled]),
         wave=_wave_of(worst),
+        colours=colour_pairs(blocks),
         fold=_fold(sampled, own, goal, acts),
         highlights=find_highlight_edge(edges, goal) if edges else None,
         even_highlights=find_even_edge(blocks, goal) if edges else None,

@@ -23,6 +23,7 @@ from ...colour.coding import (
 from ...colour.matrix import rgb_from_ycbcr, ycbcr_from_rgb
 from ...colour.primaries import between
 from ...colour.tone_maps import rolled_off
+from ..model import Act
 from .acts import lowered, powered, squeezed, stretched
 
 MATRICES = (1, 6, 9)
@@ -67,6 +68,22 @@ def second_acts(codes: Triples, coding: Coding) -> Candidate:
     yield from _ranges(codes)
     yield from powers(codes, coding, COARSE_EXPONENTS)
     yield from _transfers(light_from_signal(signal, coding.transfer), coding)
+
+
+def of_family(act: Act, codes: Triples, coding: Coding) -> Candidate:
+    """Yield what one act, and others of its family, make of codes; nothing for one that depends
+    on the picture that it was done to."""
+    if act.name in ("range-compressed", "range-expanded"):
+        yield from _ranges(codes)
+    elif act.name == "gamma-shifted":
+        yield from powers(codes, coding, np.array([act.values["exponent"]]))
+    elif act.name == "matrix-swapped":
+        yield from _matrices(codes, coding)
+    elif act.name in ("gamut-converted", "transfer-converted"):
+        signal = np.clip(signal_from_codes(codes, coding), 0.0, 1.0)
+        light = light_from_signal(signal, coding.transfer)
+        family = _gamuts if act.name == "gamut-converted" else _transfers
+        yield from family(light, coding)
 
 
 def _ranges(codes: Triples) -> Candidate:
