@@ -3,7 +3,7 @@ the next attempt, measured at once, and remembered for good."""
 
 from pathlib import Path
 
-from shapkeen.web.bench import curing
+from shapkeen.web.bench.cures import copies
 from shapkeen.web.bench.models import CorrectedCopy
 from shapkeen.web.library.models import Attempt
 from shapkeen.web.work.models import Job
@@ -21,11 +21,11 @@ class CorrectedCopies(WebCase):
     def written(self, attempt: Attempt) -> Attempt:
         """Ask for a copy, write it and measure it; return the attempt that it became."""
         self.assertRedirects(self.asked(attempt), attempt.get_absolute_url())
-        copy = CorrectedCopy.objects.get(attempt=attempt)
-        run_job.func(Job.objects.latest_of(curing.WORK, copy.pk).pk)
+        copy = CorrectedCopy.objects.get(reel=attempt.reel)
+        run_job.func(Job.objects.latest_of(copies.WORK, copy.pk).pk)
         copy.refresh_from_db()
-        run_job.func(Job.objects.latest_of(Attempt.WORK, copy.made_id).pk)
-        return Attempt.objects.with_context().get(pk=copy.made_id)
+        run_job.func(Job.objects.latest_of(Attempt.WORK, copy.made.pk).pk)
+        return Attempt.objects.with_context().get(pk=copy.made.pk)
 
     def test_offered_with_what_it_will_say_and_written_as_the_next_attempt(self) -> None:
         attempt = self.attempt("untagged.mp4")
@@ -56,16 +56,16 @@ class CorrectedCopies(WebCase):
             self.asked(attempt)
         self.assertEqual(CorrectedCopy.objects.count(), 1)
         copy = CorrectedCopy.objects.get()
-        self.assertEqual(Job.objects.of(curing.WORK, [copy.pk]).count(), 1)
+        self.assertEqual(Job.objects.of(copies.WORK, [copy.pk]).count(), 1)
         self.assertIn("Waiting for a worker", self.page(attempt))
 
     def test_a_worker_that_ended_leaves_nothing_that_hinders_the_next(self) -> None:
         attempt = self.attempt("untagged.mp4")
         self.asked(attempt)
         copy = CorrectedCopy.objects.get()
-        left = self.folder / "uploads" / curing._name(attempt, copy.pk)
+        left = self.folder / "uploads" / copies._name(attempt.reel, copy.pk)
         left.write_bytes(b"of a worker that was killed")
-        run_job.func(Job.objects.latest_of(curing.WORK, copy.pk).pk)
+        run_job.func(Job.objects.latest_of(copies.WORK, copy.pk).pk)
         copy.refresh_from_db()
         self.assertIsNotNone(copy.made)
         self.assertGreater(left.stat().st_size, 1000)
@@ -77,7 +77,7 @@ class CorrectedCopies(WebCase):
         kept = place.read_bytes()
         place.unlink()
         copy = CorrectedCopy.objects.get()
-        job = Job.objects.latest_of(curing.WORK, copy.pk)
+        job = Job.objects.latest_of(copies.WORK, copy.pk)
         run_job.func(job.pk)
         job.refresh_from_db()
         place.write_bytes(kept)

@@ -1,7 +1,7 @@
 """What can be put right without coding again: corrected copies of files that say wrong things."""
 
 from .by_causes import is_curable, wishes_of
-from .cure import cure_file
+from .cure import cure_file, preview_copy
 from .model import Change, Cured, Left, Proof
 from .wishes import Wishes, checked, read_wishes
 
@@ -14,6 +14,7 @@ __all__ = [
     "checked",
     "cure_file",
     "is_curable",
+    "preview_copy",
     "read_wishes",
     "wishes_of",
 ]

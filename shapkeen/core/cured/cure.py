@@ -4,14 +4,15 @@ from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 from functools import partial
 from pathlib import Path
+from typing import BinaryIO, cast
 
-from ..declared import Declaration, TraitValue, read_declaration
+from ..declared import Declaration, TraitValue, declaration_within, read_declaration
 from ..declared.window import Window
 from ..errors import InternalError, UnreadableFileError
 from . import isobmff, matroska
 from .answers import WITNESSES, changes_between, is_complete, is_said, left_out, witness_of
 from .context import Context
-from .copying import Told, check_free, write_copy
+from .copying import PatchedFile, Patches, Told, check_free, write_copy
 from .model import Cured, Left, Proof
 from .reasons import reason
 from .wishes import SAYABLE, Wishes
@@ -26,20 +27,46 @@ def cure_file(export: Path, goal: Path, wishes: Wishes, *, told: Told | None = N
     The file itself is only read. Raises UnreadableFileError for a file that cannot be read or
     kept whole, UsageError where the goal's name is taken, InternalError where it cannot be written.
     """
-    before = read_declaration(export)
     check_free(goal)
-    can = {trait: value for trait, value in wishes.items() if trait in SAYABLE}
-    if before.file.wrapper not in ROOMS or not can:
-        return _nothing(before, wishes)
-    with export.open("rb") as source, _whole_only(export):
-        window = Window(source, 0, export.stat().st_size)
-        patches = ROOMS[before.file.wrapper].rewritten(window, can, _context(before))
-    if not list(patches) and not _says_any(before, wishes):
+    before, patches = _planned(export, wishes)
+    if patches is None:
         return _nothing(before, wishes)
     verify = partial(_verified, export, before)
     proof, after = write_copy(export, goal, patches, verify, told=told)
+    return _cured(before, after, wishes, goal.stat().st_size, proof)
+
+
+def preview_copy(export: Path, wishes: Wishes) -> Cured:
+    """Return what a copy would say, read from what it would hold; nothing is written or proved.
+
+    Raises UnreadableFileError for a file that cannot be read or kept whole.
+    """
+    before, patches = _planned(export, wishes)
+    if patches is None:
+        return _nothing(before, wishes)
+    with export.open("rb") as source, _whole_only(export):
+        copy = PatchedFile(source, export.stat().st_size, patches)
+        after = declaration_within(Window(cast(BinaryIO, copy), 0, copy.size), export.name)
+        return _cured(before, after, wishes, copy.size, None)
+
+
+def _planned(export: Path, wishes: Wishes) -> tuple[Declaration, Patches | None]:
+    """Return what a file says, and its patches; None where nothing wished can be said."""
+    before = read_declaration(export)
+    can = {trait: value for trait, value in wishes.items() if trait in SAYABLE}
+    if before.file.wrapper not in ROOMS or not can:
+        return before, None
+    with export.open("rb") as source, _whole_only(export):
+        window = Window(source, 0, export.stat().st_size)
+        patches = ROOMS[before.file.wrapper].rewritten(window, can, _context(before))
+    return before, patches if list(patches) or _says_any(before, wishes) else None
+
+
+def _cured(
+    before: Declaration, after: Declaration, wishes: Wishes, size: int, proof: Proof | None
+) -> Cured:
     return Cured(
-        size_bytes=goal.stat().st_size,
+        size_bytes=size,
         changes=tuple(changes_between(before, after)),
         left=tuple(left_out(after, wishes, reason)),
         proof=proof,

@@ -36,7 +36,8 @@ class Proof:
 
 @dataclass(frozen=True, slots=True)
 class Cured:
-    """What a cure made. size_bytes and proof are None where nothing could be said: no copy then.
+    """What a cure made, or would make. size_bytes is None where nothing could be said: no copy
+    then; proof as well, and where no copy was written yet.
 
     complete: everything asked for is said by at least one witness and contradicted by none.
     """

@@ -1,6 +1,6 @@
 """What a file says about itself: two witnesses, wrapper and stream, kept apart."""
 
-from .file import PICTURE_ENDINGS, fingerprint, read_declaration, read_outline
+from .file import PICTURE_ENDINGS, declaration_within, fingerprint, read_declaration, read_outline
 from .model import AudioTrack, Declaration, FileFacts, Notice, Said, TraitValue, VideoTrack, Witness
 from .outline import FieldRead, FieldValue, Outline, Part
 
@@ -18,6 +18,7 @@ __all__ = [
     "TraitValue",
     "VideoTrack",
     "Witness",
+    "declaration_within",
     "fingerprint",
     "read_declaration",
     "read_outline",

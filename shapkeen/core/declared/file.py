@@ -65,7 +65,7 @@ def read_declaration(path: Path) -> Declaration:
     Raises UnreadableFileError for what is no picture file, is cut off, changes while it is
     read, or is of a kind that cannot be read.
     """
-    return _with_window(path, lambda window: _declaration(path, window))
+    return _with_window(path, lambda window: declaration_within(window, path.name))
 
 
 def read_outline(path: Path) -> Outline:
@@ -114,14 +114,18 @@ def _outline(window: Window) -> Outline:
     return Outline(wrapper=outline_wrapper(window), stream=streamed.parts)
 
 
-def _declaration(path: Path, window: Window) -> Declaration:
+def declaration_within(window: Window, name: str) -> Declaration:
+    """Return what the bytes of a window say, the file being called so.
+
+    Raises ShortReadError and FieldError for damage, UnreadableFileError for other kinds of file.
+    """
     wrapped = read_wrapper(window)
     streamed = read_stream(wrapped.coded)
     wrapper, odd = finite_witness(wrapped.witness)
     stream, more = finite_witness(streamed.witness)
     return Declaration(
         file=FileFacts(
-            name=path.name,
+            name=name,
             size_bytes=window.size,
             wrapper=wrapped.wrapper,
             index_first=wrapped.index_first,

@@ -13,7 +13,8 @@ class BenchConfig(AppConfig):
         from ..library.models import Attempt
         from ..library.signals import attempt_added, promise_changed
         from ..work.kinds import Kind, register
-        from . import curing, services, surveying
+        from . import services, surveying
+        from .cures import copies
 
         register(
             Kind(
@@ -26,12 +27,12 @@ class BenchConfig(AppConfig):
         )
         register(
             Kind(
-                name=curing.WORK,
+                name=copies.WORK,
                 title="Writing a corrected copy",
                 unit="bytes",
-                run=curing.run_cure,
-                find=curing.find_copy,
-                priority=curing.SOON,
+                run=copies.run_cure,
+                find=copies.find_copy,
+                priority=copies.SOON,
                 beginning="Reading the index",
                 ending="Written; proving that no coded picture changed",
                 failed="No corrected copy could be written",

@@ -26,7 +26,7 @@ from ...core.measured.survey.form import (
     with_drawn,
 )
 from ...core.reported.bench import broken_words, tally
-from ..library.models import Attempt, Reel
+from ..library.models import Attempt, Reel, Title
 
 
 class SurveyQuerySet(models.QuerySet["Survey"]):
@@ -212,16 +212,18 @@ class Judgement(models.Model):
 
 
 class CorrectedCopy(models.Model):
-    """A corrected copy of an attempt that someone asked for, and the attempt that it became.
+    """A corrected copy of a file that someone asked for, and the file that it became.
 
-    wishes: trait → value that it was to say. changes, left: as in `shapkeen.cure/1`, once it is
-    written. It is never changed after that.
+    An export's copy becomes the next attempt, a master's becomes the title's master. wishes: trait
+    → value that it was to say. changes, left: as in `shapkeen.cure/1`, once it is written. It is
+    never changed after that.
     """
 
-    attempt = models.ForeignKey(Attempt, on_delete=models.CASCADE, related_name="copies")
-    made = models.OneToOneField(
-        Attempt, null=True, on_delete=models.CASCADE, related_name="corrected_from"
+    reel = models.ForeignKey(Reel, on_delete=models.CASCADE, related_name="copies")
+    result = models.OneToOneField(
+        Reel, null=True, on_delete=models.CASCADE, related_name="copied_from"
     )
+    title = models.ForeignKey(Title, on_delete=models.CASCADE, related_name="+")
     wishes = models.JSONField()
     changes = models.JSONField(default=list)
     left = models.JSONField(default=list)
@@ -231,4 +233,40 @@ class CorrectedCopy(models.Model):
     )
 
     def __str__(self) -> str:
-        return f"corrected copy of {self.attempt}"
+        return f"corrected copy of {self.reel}"
+
+    @property
+    def attempt(self) -> Attempt | None:
+        """Return the attempt that it is a copy of; None for a master's."""
+        return getattr(self.reel, "attempt", None)
+
+    @property
+    def made(self) -> Attempt | None:
+        """Return the attempt that it became."""
+        return getattr(self.result, "attempt", None) if self.result else None
+
+
+class TakenTable(models.Model):
+    """A look-up table that someone took from an attempt, to take its drift back.
+
+    use: source or export. kind: 1d or 3d. undoes: causes. before, after: mean difference, in unit.
+    """
+
+    attempt = models.ForeignKey(Attempt, on_delete=models.CASCADE, related_name="tables")
+    use = models.CharField(max_length=10)
+    kind = models.CharField(max_length=4)
+    size = models.PositiveIntegerField()
+    undoes = models.JSONField(default=list)
+    before = models.FloatField()
+    after = models.FloatField()
+    unit = models.CharField(max_length=20)
+    taken_at = models.DateTimeField(auto_now_add=True)
+    taken_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+"
+    )
+
+    class Meta:
+        ordering = ["pk"]
+
+    def __str__(self) -> str:
+        return f"{self.kind} table from {self.attempt}"

@@ -2,16 +2,16 @@
 
 from typing import Any
 
-from django.contrib import messages
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_POST
 from django.views.decorators.vary import vary_on_headers
 
-from ...core.errors import CoreError, UsageError
+from ...core.errors import CoreError
 from ...core.judged.alone import tell_alone
 from ...core.judged.suspicions import suspicions
 from ...core.measured import FIRST_LOOK
+from ...core.reported.again import next_export
 from ...core.reported.bench import bench_families, cause_lines, row_of
 from ...core.reported.declared import declaration_from_object
 from ...core.reported.figures.thread import station_heads
@@ -21,7 +21,8 @@ from ..library.models import Attempt
 from ..library.promise import is_silent
 from ..library.services import read_sheet
 from ..work.models import Job
-from . import curing, services
+from . import services
+from .cures import copies, tables
 from .settings_check import check_sheet
 
 
@@ -42,6 +43,7 @@ def bench(request: HttpRequest, attempt_id: int) -> HttpResponse:
         "families": families,
         "unfolded": [family.name for family in families if family.holds_kept(opened)],
         "causes": cause_lines(comparison),
+        "again": next_export(comparison),
         "heads": station_heads(),
         "opened": opened,
         "slip": slip_of(comparison, verdict) if verdict else None,
@@ -50,7 +52,8 @@ def bench(request: HttpRequest, attempt_id: int) -> HttpResponse:
         "notices": comparison.export.notices,
         "settings_check": check_sheet(attempt, comparison),
         "is_silent": is_silent(title) and not title.answers_text,
-        **curing.standing_of(attempt, comparison),
+        **copies.standing_of(attempt, comparison),
+        **tables.standing_of(attempt, comparison),
         **standing(attempt),
     }
     return render(request, "bench/bench.html", context)
@@ -101,17 +104,6 @@ def measure(request: HttpRequest, attempt_id: int) -> HttpResponse:
     """Have an attempt measured and judged as promise and files stand now."""
     attempt = visible_attempt(request, attempt_id)
     services.measure(attempt)
-    return redirect(attempt)
-
-
-@require_POST
-def cure(request: HttpRequest, attempt_id: int) -> HttpResponse:
-    """Have a corrected copy written, which becomes the next attempt."""
-    attempt = visible_attempt(request, attempt_id)
-    try:
-        curing.ask(attempt, by=request.user)
-    except UsageError as error:
-        messages.error(request, error.text)
     return redirect(attempt)
 
 

@@ -28,6 +28,16 @@ def cure(request: Answer, report: Report) -> Answer:
     return {"changes": told["changes"], "left": told["left"]}
 
 
+def preview(request: Answer, _report: Report) -> Answer:
+    """Return what a corrected copy would say; none is written."""
+    from ...core.cured import checked, preview_copy
+    from ...core.reported.cure import cure_object
+
+    wishes = {name: checked(name, value) for name, value in request["wishes"].items()}
+    made = preview_copy(Path(request["export"]), wishes)
+    return {**cure_object(made, ""), "can": made.size_bytes is not None, "complete": made.complete}
+
+
 def survey(request: Answer, report: Report) -> Answer:
     """Measure a pair; what is large goes into files of the folder `goal`."""
     from dataclasses import asdict

@@ -123,6 +123,20 @@ def create_title(
         return Title.objects.create(name=name, note=note, master=read.keep(by))
 
 
+def replace_master(
+    title: Title, root: str, path: str, *, by: User, reader: Reader = read_file
+) -> Reel:
+    """Return another file as a title's master; every delivery is judged by it."""
+    read = reader(root, path)
+    with transaction.atomic():
+        title.master = read.keep(by)
+        title.save(update_fields=["master"])
+        for delivery in title.deliveries.select_related("title__master"):
+            delivery.refresh_digest()
+            promise_changed.send(sender=Delivery, delivery=delivery)
+    return title.master
+
+
 def delivery_named(title: Title, name: str) -> Delivery:
     """Return a title's delivery of that name, made if it is new."""
     delivery, is_new = Delivery.objects.get_or_create(title=title, name=name)

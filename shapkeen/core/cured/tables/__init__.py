@@ -1,16 +1,20 @@
 """Look-up tables that take a measured drift of light and colour back."""
 
-from .model import EXPORT, SIZES, SOURCE, USES, Beyond, ColourError, DriftTable, NoTable
-from .table import table_for
+from .effect import taken_back
+from .model import EXPORT, SIZES, SOURCE, UNDONE, USES, Beyond, ColourError, DriftTable, NoTable
+from .table import has_drifted, table_for
 
 __all__ = [
     "EXPORT",
     "SIZES",
     "SOURCE",
+    "UNDONE",
     "USES",
     "Beyond",
     "ColourError",
     "DriftTable",
     "NoTable",
+    "has_drifted",
     "table_for",
+    "taken_back",
 ]

@@ -9,6 +9,7 @@ from ...colour.coding import Coding, Triples, codes_from_signal, light_from_sign
 from ...colour.difference import difference_name
 from ...colour.lookup import LookUpTable, lattice
 from ...judged import Cause, Comparison
+from ...judged.model import BENT, LOST
 from ...measured.alignment.expected import converted, folds
 from ...measured.decoded.metrics import light_difference
 from .colours import PairedColours, paired_colours, signal_of
@@ -34,6 +35,8 @@ LEAST_DRIFT = 0.5
 """ΔE: less is coding."""
 NOISY = 4.0
 SURE_COUNT = 3
+DRIFTING = frozenset({"tone", "gamut"})
+"""Traits of the picture's own light and colours."""
 ONE_STEPS = 256
 """Steps of signal: colours in one of them came as one."""
 
@@ -67,6 +70,20 @@ def table_for(found: Comparison, *, use: str = SOURCE, size: int = 33) -> DriftT
         after=after,
         beyond=_beyond(found.survival.causes, shown, pairs, use),
         extrapolated=round(share_without(pairs.seen, back.kind), 3),
+    )
+
+
+def has_drifted(found: Comparison) -> bool:
+    """Return whether light or colours came otherwise by an act that a table may take back."""
+    causes = found.survival.causes
+    if any(cause.id in UNDONE for cause in causes):
+        return True
+    explained = {trait for cause in causes for trait in cause.traits}
+    return any(
+        verdict.trait in DRIFTING
+        and verdict.verdict in (BENT, LOST)
+        and verdict.trait not in explained
+        for verdict in found.survival.verdicts
     )
 
 

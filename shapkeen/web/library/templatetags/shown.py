@@ -70,6 +70,12 @@ def percent(share: float) -> str:
 
 
 @register.filter
+def fine_percent(share: float) -> str:
+    """Return a small share of 1 in per cent, two figures."""
+    return f"{share * 100:.2g} %"
+
+
+@register.filter
 def megabits(bits: float | None) -> str:
     """Return bits a second in Mb/s, three figures."""
     return "–" if bits is None else f"{bits / 1e6:.3g} Mb/s"

@@ -1,4 +1,4 @@
-"""Corrected copies: what one of an attempt would say, having it written, and taking it in."""
+"""Corrected copies: what one would say, having it written, and taking it in."""
 
 from dataclasses import dataclass
 from pathlib import Path
@@ -7,21 +7,21 @@ from typing import Any
 from django.conf import settings
 from django.db import transaction
 
-from ...core.cured import is_curable, wishes_of
-from ...core.declared import Declaration, TraitValue
-from ...core.errors import UsageError
-from ...core.judged import Comparison
-from ...core.measured import WHOLE
-from ...core.promised import trait_by_name
-from ...core.reported.bench import cause_title
-from ..library import services as library
-from ..library.models import Attempt, Viewer
-from ..work import services as work
-from ..work.boundary import run_child
-from ..work.errors import StoppedError
-from ..work.models import Job
-from . import services, works
-from .models import CorrectedCopy
+from ....core.cured import Wishes, is_curable, wishes_of
+from ....core.declared import Declaration, TraitValue
+from ....core.errors import UsageError
+from ....core.judged import Comparison
+from ....core.measured import WHOLE
+from ....core.promised import trait_by_name
+from ....core.reported.bench import cause_title
+from ...library import services as library
+from ...library.models import Attempt, Reel, Title, Viewer
+from ...work import services as work
+from ...work.boundary import run_child
+from ...work.errors import StoppedError
+from ...work.models import Job
+from .. import services, works
+from ..models import CorrectedCopy
 
 WORK = "cure"
 ROOT = "uploads"
@@ -29,6 +29,7 @@ SOON = 50
 """Before what waits to be measured: somebody asked for it, and it takes seconds."""
 MOST_NAME_BYTES = 180
 """File systems take 255 bytes, and one sign may take four."""
+PREVIEW_S = 60
 SILENT = "silent"
 
 
@@ -76,19 +77,25 @@ def _line(export: Declaration, name: str, wished: TraitValue | None) -> WishLine
 
 def standing_of(attempt: Attempt, comparison: Comparison) -> dict[str, Any]:
     """Return what a Bench shows of copies: the offer, one being written, and where this is one."""
-    asked = attempt.copies.order_by("-pk").first()
+    state = copy_of(attempt.reel)
+    done = state["copy_made"] or attempt.judged.stage != WHOLE
+    return {"offer": None if done else offer_of(comparison), **state}
+
+
+def copy_of(reel: Reel) -> dict[str, Any]:
+    """Return the last copy of a file: being written, or what it became; and where it is one."""
+    asked = reel.copies.order_by("-pk").first()
     job = Job.objects.latest_of(WORK, asked.pk) if asked else None
     made = asked.made if asked else None
     return {
-        "offer": None if made or attempt.judged.stage != WHOLE else offer_of(comparison),
-        "copy_job": job if job is not None and made is None else None,
+        "copy_job": job if job is not None and asked and asked.result is None else None,
         "copy_made": made,
-        "copied_from": CorrectedCopy.objects.filter(made=attempt).first(),
+        "copied_from": getattr(reel, "copied_from", None),
     }
 
 
 def ask(attempt: Attempt, *, by: Viewer) -> Job:
-    """Have a corrected copy written; returns the job, which may be under way already.
+    """Have what compare would answer with another tag written into a copy; returns the job.
 
     Raises UsageError where the attempt is not judged, or nothing is only wrongly said.
     """
@@ -100,43 +107,60 @@ def ask(attempt: Attempt, *, by: Viewer) -> Job:
             code="nothing-to-cure",
             where="cure",
         )
+    return ask_for(attempt.reel, wishes, by=by)
+
+
+def ask_for(reel: Reel, wishes: Wishes, *, by: Viewer) -> Job:
+    """Have a copy of a file written; returns the job, which may be under way already."""
+    attempt = getattr(reel, "attempt", None)
+    title = attempt.delivery.title if attempt else reel.title
     with transaction.atomic():
-        known = attempt.copies.filter(made=None).first()
-        asked = known or CorrectedCopy(attempt=attempt)
-        asked.wishes = wishes
+        known = reel.copies.filter(result=None).first()
+        asked = known or CorrectedCopy(reel=reel, title=title)
+        asked.wishes = dict(wishes)
         asked.asked_by = by if by.is_authenticated else None  # type: ignore[assignment]
         asked.save()
     return work.start(WORK, asked.pk)
 
 
-def find_copy(user: Viewer, copy_id: int) -> Attempt | None:
-    """Return the attempt that a copy is of, or the one that it became, as far as a user may see."""
+def preview(reel: Reel, wishes: Wishes) -> dict[str, Any]:
+    """Return what a copy would say, as `shapkeen.cure/1`, `can` and `complete`; read in a child.
+
+    Raises CoreError where the file is gone, or cannot be kept whole.
+    """
+    place = str(reel.locate())
+    return run_child(works.preview, time_s=PREVIEW_S, export=place, wishes=dict(wishes))
+
+
+def find_copy(user: Viewer, copy_id: int) -> Attempt | Title | None:
+    """Return what a copy became or is of, an attempt or a title, as far as a user may see it."""
     asked = CorrectedCopy.objects.filter(pk=copy_id).first()
     if asked is None:
         return None
-    wanted = asked.made_id or asked.attempt_id
-    return Attempt.objects.visible_to(user).with_context().filter(pk=wanted).first()
+    wanted = asked.made or asked.attempt
+    if wanted is None:
+        return Title.objects.visible_to(user).filter(pk=asked.title_id).first()
+    return Attempt.objects.visible_to(user).with_context().filter(pk=wanted.pk).first()
 
 
 def run_cure(job: Job) -> None:
-    """Write the copy in a child process, and take it in as the next attempt.
+    """Write the copy in a child process, and take it in as the next attempt, or as the master.
 
     Raises CoreError, FaultError and StoppedError. A copy that nobody takes in is taken away.
     """
-    copies = CorrectedCopy.objects.select_related("attempt__delivery__title", "attempt__reel")
+    copies = CorrectedCopy.objects.select_related("reel__attempt__delivery__title", "title")
     asked = copies.filter(pk=job.subject_id).first()
-    if asked is None or asked.made_id:
+    if asked is None or asked.result_id:
         raise StoppedError
-    attempt = asked.attempt
     folder = Path(settings.CONF.upload_dir)
     folder.mkdir(parents=True, exist_ok=True)
-    goal = folder / _name(attempt, asked.pk)
+    goal = folder / _name(asked.reel, asked.pk)
     goal.unlink(missing_ok=True)  # of a worker that ended before the copy was taken in
     found = run_child(
         works.cure,
         progress=job.report,
         wanted=job.is_wanted,
-        export=str(attempt.reel.locate()),
+        export=str(asked.reel.locate()),
         goal=str(goal),
         wishes=asked.wishes,
     )
@@ -147,9 +171,9 @@ def run_cure(job: Job) -> None:
         raise
 
 
-def _name(attempt: Attempt, number: int) -> str:
+def _name(reel: Reel, number: int) -> str:
     """Return the copy's name: no other job's copy has it."""
-    path = Path(attempt.reel.path)
+    path = Path(reel.path)
     stem = path.stem.encode(errors="replace")[:MOST_NAME_BYTES].decode(errors="ignore")
     return f"{stem}-corrected-{number}{path.suffix}"
 
@@ -157,12 +181,15 @@ def _name(attempt: Attempt, number: int) -> str:
 def _take_in(asked: CorrectedCopy, goal: Path, found: dict[str, Any]) -> None:
     attempt = asked.attempt
     with transaction.atomic():
-        made = library.add_attempt(
-            attempt.delivery.title,
-            attempt.delivery.name,
-            ROOT,
-            goal.name,
-            by=asked.asked_by,
-        )
-        asked.made, asked.changes, asked.left = made, found["changes"], found["left"]
+        if attempt is None:
+            if asked.title.master_id != asked.reel_id:
+                raise StoppedError  # another file became the master meanwhile
+            asked.result = library.replace_master(asked.title, ROOT, goal.name, by=asked.asked_by)
+        else:
+            delivery = attempt.delivery
+            made = library.add_attempt(
+                delivery.title, delivery.name, ROOT, goal.name, by=asked.asked_by
+            )
+            asked.result = made.reel
+        asked.changes, asked.left = found["changes"], found["left"]
         asked.save()

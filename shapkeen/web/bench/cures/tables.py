@@ -1,0 +1,103 @@
+"""Look-up tables on the pages: what one would take back, having it, and what it did since."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from django.core.cache import cache
+
+from ....core.judged import Comparison
+from ....core.measured import WHOLE
+from ...library.models import Attempt, Viewer
+from .. import services
+from ..models import Judgement, TakenTable
+
+KEPT_S = 3600
+NOT_USED, PARTLY, TWICE = 0.25, 0.75, 1.3
+"""Shares of the drift that are gone: up to here as good as none; not all; more than all."""
+
+
+@dataclass(frozen=True, slots=True)
+class Effect:
+    """What became of a drift since a table was taken: the share that is gone, and in words."""
+
+    table: TakenTable
+    share: float
+    word: str
+
+
+def standing_of(attempt: Attempt, comparison: Comparison) -> dict[str, Any]:
+    """Return what a Bench shows of tables: whether one may help, those taken, and their effect."""
+    from ....core.cured.tables import has_drifted
+
+    whole = attempt.judged.stage == WHOLE
+    return {
+        "has_drifted": whole and has_drifted(comparison),
+        "tables": attempt.tables.select_related("taken_by"),
+        "table_effect": effect_on(attempt, comparison) if whole else None,
+    }
+
+
+def effect_on(attempt: Attempt, comparison: Comparison) -> Effect | None:
+    """Return what the last table from an earlier attempt of the delivery did to this one."""
+    from ....core.cured.tables import taken_back
+
+    earlier = TakenTable.objects.filter(
+        attempt__delivery=attempt.delivery, attempt__number__lt=attempt.number
+    )
+    table = earlier.select_related("attempt__judgement__survey").last()
+    if table is None or table.attempt.judged is None:
+        return None
+    before = services.comparison_of(table.attempt)
+    colours = before.survey.colours if before else None
+    share = taken_back(colours, comparison.survey.colours)
+    return None if share is None else Effect(table, round(share, 2), _word(share))
+
+
+def _word(share: float) -> str:
+    if share >= TWICE:
+        return "over-corrected"
+    if share >= PARTLY:
+        return "taken back"
+    return "partly taken back" if share >= NOT_USED else "not taken back"
+
+
+def tables_of(attempt: Attempt, *, size: int) -> list[Any]:
+    """Return what a table over the master and one over the export would do; [] without a verdict.
+
+    size: of a lattice. Kept for an hour: they take a second each.
+    """
+    from ....core.cured.tables import USES, table_for
+
+    comparison = services.comparison_of(attempt)
+    if comparison is None:
+        return []
+    judged: Judgement = attempt.judged
+    key = f"tables-{judged.pk}-{judged.made_at.timestamp()}-{size}"
+    made = cache.get(key)
+    if made is None:
+        made = [table_for(comparison, use=use, size=size) for use in USES]
+        cache.set(key, made, KEPT_S)
+    return list(made)
+
+
+def taken(attempt: Attempt, use: str, *, size: int, by: Viewer) -> str | None:
+    """Return a table's text, and remember that it was taken; None where there is none."""
+    from ....core.cured.tables import DriftTable
+    from ....core.reported.table import table_text
+
+    found = next((one for one in tables_of(attempt, size=size) if one.use == use), None)
+    if not isinstance(found, DriftTable):
+        return None
+    TakenTable.objects.create(
+        attempt=attempt,
+        use=use,
+        kind=found.table.kind,
+        size=found.table.size,
+        undoes=list(found.undoes),
+        before=found.before.mean,
+        after=found.after.mean,
+        unit=found.before.unit,
+        taken_by=by if by.is_authenticated else None,  # type: ignore[misc]
+    )
+    master = attempt.delivery.title.master.name
+    return table_text(found, master=master, export=attempt.reel.name)

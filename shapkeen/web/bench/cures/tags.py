@@ -1,0 +1,251 @@
+"""Tags set by hand: what a form asks for, and what a copy of the file would say then."""
+
+import json
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from fractions import Fraction
+
+from ....core.colour.codepoints import CHROMA_LOCATIONS, MATRICES, PRIMARIES, TRANSFERS
+from ....core.colour.primaries import CHROMATICITIES
+from ....core.cured import checked
+from ....core.declared import Declaration, TraitValue
+from ....core.errors import UsageError
+from ....core.measured import LightLevels
+from ....core.promised import trait_by_name
+
+LEAVE, CLEAR, SAY = "", "null", "say"
+KIND = "kind"
+KINDS = {
+    "SDR, BT.709": {"primaries": 1, "transfer": 1, "matrix": 1, "range": "limited"},
+    "HDR, PQ in BT.2020": {"primaries": 9, "transfer": 16, "matrix": 9, "range": "limited"},
+    "HDR, HLG in BT.2020": {"primaries": 9, "transfer": 18, "matrix": 9, "range": "limited"},
+}
+"""Sets of code points that deliveries ask for as one: ITU-R BT.709, BT.2100."""
+WHITE = (0.3127, 0.329)
+DISPLAYS = {"P3-D65": 12, "BT.2020": 9, "BT.709": 1}
+MOST_SIGNS = 400
+Values = Mapping[str, TraitValue]
+
+
+@dataclass(frozen=True, slots=True)
+class Field:
+    """One trait of the form. choices: JSON text → words. parts: numbers of a value of its own,
+    name → words; whole: whether they are whole numbers, and a list in the trait's form."""
+
+    name: str
+    group: str
+    choices: Mapping[str, str]
+    parts: Mapping[str, str]
+    listed: bool = False
+
+
+def _codes(names: Mapping[int, str]) -> dict[str, str]:
+    return {str(code): f"{words} ({code})" for code, words in names.items()}
+
+
+def _words(**words: str) -> dict[str, str]:
+    return {json.dumps(value.replace("_", "-")): shown for value, shown in words.items()}
+
+
+FIELDS = (
+    Field("primaries", "Light and colour", _codes(PRIMARIES), {}),
+    Field("transfer", "Light and colour", _codes(TRANSFERS), {}),
+    Field("matrix", "Light and colour", _codes(MATRICES), {}),
+    Field("range", "Light and colour", _words(limited="limited", full="full"), {}),
+    Field("alternative_transfer", "Light and colour", _codes(TRANSFERS), {}),
+    Field("content_light", "Light and colour", {}, {"max_cll": "MaxCLL", "max_fall": "MaxFALL"}),
+    Field(
+        "mastering_display",
+        "Light and colour",
+        {f'"{name}"': f"{name}, with" for name in DISPLAYS},
+        {"max": "peak", "min": "black"},
+    ),
+    Field("chroma_location", "Light and colour", _codes(CHROMA_LOCATIONS), {}),
+    Field("pixel_aspect", "Shape", {"[1, 1]": "1:1"}, {"h": "wide", "v": "high"}, listed=True),
+    Field("display_size", "Shape", {}, {"w": "width", "h": "height"}, listed=True),
+    Field(
+        "clean_aperture",
+        "Shape",
+        {},
+        {"width": "width", "height": "height", "h_offset": "right by", "v_offset": "down by"},
+    ),
+    Field("rotation", "Shape", {str(turn): f"{turn}°" for turn in (0, 90, 180, 270)}, {}),
+    Field("mirror", "Shape", {"true": "left and right exchanged"}, {}),
+    Field(
+        "scan",
+        "Shape",
+        _words(progressive="progressive", top_first="top first", bottom_first="bottom first"),
+        {},
+    ),
+    Field(
+        "projection",
+        "Sphere",
+        _words(equirectangular="whole sphere", half_equirectangular="half sphere", cubemap="cube"),
+        {},
+    ),
+    Field(
+        "projection_bounds",
+        "Sphere",
+        {},
+        {side: side for side in ("top", "bottom", "left", "right")},
+    ),
+    Field("pose", "Sphere", {}, {"yaw": "yaw", "pitch": "pitch", "roll": "roll"}),
+    Field(
+        "stereo",
+        "Eyes",
+        _words(
+            left_right="left eye on the left",
+            right_left="left eye on the right",
+            top_bottom="left eye on top",
+            bottom_top="left eye below",
+            frame_sequential="eyes in turn",
+            mono="one eye",
+        ),
+        {},
+    ),
+    Field("index_first", "Carriage", {"true": "index to the front"}, {}),
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Part:
+    """One number of a row: the name of its input, in words, and what was typed."""
+
+    name: str
+    words: str
+    typed: str
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """One trait as the form shows it: what both witnesses say now, and what may be said."""
+
+    name: str
+    title: str
+    wrapper: str
+    stream: str
+    unit: str
+    options: tuple[tuple[str, str, bool], ...]
+    parts: tuple[Part, ...]
+
+
+def groups_of(
+    declared: Declaration, said: Mapping[str, str], light: LightLevels | None
+) -> list[tuple[str, list[Row]]]:
+    """Return the rows of the form by group. said: what was sent; light: as measured."""
+    groups: dict[str, list[Row]] = {}
+    for field in FIELDS:
+        if field.name == "index_first" and declared.file.index_first is None:
+            continue
+        groups.setdefault(field.group, []).append(_row(field, declared, said, light))
+    return list(groups.items())
+
+
+def kinds_of(said: Mapping[str, str]) -> list[tuple[str, bool]]:
+    """Return the sets of code points, and which is chosen."""
+    return [(name, said.get(KIND) == name) for name in KINDS]
+
+
+def _row(
+    field: Field, declared: Declaration, said: Mapping[str, str], light: LightLevels | None
+) -> Row:
+    trait = trait_by_name(field.name)
+    title, unit = (trait.title, trait.unit) if trait else (field.name, "")
+    chosen = said.get(field.name, LEAVE)
+    options = [(value, words, value == chosen) for value, words in _options(field, light)]
+    parts = tuple(
+        Part(f"{field.name}.{name}", words, said.get(f"{field.name}.{name}", ""))
+        for name, words in field.parts.items()
+    )
+    now = [_now(declared, field.name, witness) for witness in ("wrapper", "stream")]
+    return Row(field.name, title, now[0], now[1], unit, tuple(options), parts)
+
+
+def _options(field: Field, light: LightLevels | None) -> Iterator[tuple[str, str]]:
+    yield LEAVE, "leave as it is"
+    if field.name != "index_first":
+        yield CLEAR, "say nothing"
+    if field.name == "content_light" and light is not None:
+        measured = {"max_cll": round(light.max_cll), "max_fall": round(light.max_fall)}
+        words = f"as measured: {measured['max_cll']} / {measured['max_fall']}"
+        yield json.dumps(measured), words
+    yield from field.choices.items()
+    if field.parts and field.name != "mastering_display":
+        yield SAY, "say:"
+
+
+def _now(declared: Declaration, name: str, witness: str) -> str:
+    if name == "index_first":
+        return ("first" if declared.file.index_first else "last") if witness == "wrapper" else ""
+    said = (declared.wrapper if witness == "wrapper" else declared.stream).get(name)
+    trait = trait_by_name(name)
+    if said is None:
+        return "silent"
+    return trait.form.show(said.value) if trait else str(said.value)
+
+
+def wishes_of(said: Mapping[str, str]) -> dict[str, TraitValue | None]:
+    """Return what a form asks for; raises UsageError for a value that its trait cannot have."""
+    wishes: dict[str, TraitValue | None] = {}
+    for name, value in KINDS.get(said.get(KIND, ""), {}).items():
+        wishes[name] = checked(name, value)
+    for field in FIELDS:
+        chosen = said.get(field.name, LEAVE)[:MOST_SIGNS]
+        typed = [said.get(f"{field.name}.{name}", "").strip() for name in field.parts]
+        if chosen == CLEAR:
+            wishes[field.name] = None
+        elif chosen == SAY or (chosen == LEAVE and any(typed)):
+            wishes[field.name] = checked(field.name, _typed(field, typed))
+        elif field.name == "mastering_display" and chosen:
+            wishes[field.name] = checked(field.name, _display(field, chosen, typed))
+        elif chosen:
+            wishes[field.name] = checked(field.name, _json(field, chosen))
+    return wishes
+
+
+def _json(field: Field, text: str) -> object:
+    try:
+        return json.loads(text)
+    except ValueError as error:
+        raise _refused(field, "Choose one of the values.") from error
+
+
+def _typed(field: Field, typed: list[str]) -> object:
+    numbers = [_number(field, text) for text in typed]
+    if field.listed:
+        return numbers
+    if field.name == "clean_aperture":
+        return {name: _fraction(n) for name, n in zip(field.parts, numbers, strict=True)}
+    return dict(zip(field.parts, numbers, strict=True))
+
+
+def _number(field: Field, text: str) -> int | float:
+    try:
+        number = float(text.replace(",", ".")) if text else 0.0
+    except ValueError as error:
+        raise _refused(field, f"“{text[:40]}” is no number.") from error
+    return int(number) if number.is_integer() and abs(number) < 2**31 else number
+
+
+def _fraction(number: float) -> list[int]:
+    return list(Fraction(number).limit_denominator(1000).as_integer_ratio())
+
+
+def _display(field: Field, chosen: str, typed: list[str]) -> object:
+    name = _json(field, chosen)
+    code = DISPLAYS.get(str(name))
+    if code is None:
+        raise _refused(field, "Choose one of the values.")
+    if not all(typed):
+        raise _refused(field, "A mastering display has a peak and a black, in cd/m².")
+    red, green, blue = (list(xy) for xy in CHROMATICITIES[code])
+    peak, black = (_number(field, text) for text in typed)
+    place = {"red": red, "green": green, "blue": blue, "white": list(WHITE)}
+    return {**place, "max": peak, "min": black}
+
+
+def _refused(field: Field, why: str) -> UsageError:
+    trait = trait_by_name(field.name)
+    return UsageError(
+        f"{trait.title if trait else field.name}: {why}", code="bad-wish", where=field.name
+    )
