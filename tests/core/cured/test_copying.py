@@ -1,6 +1,7 @@
 """A copy is whole and verified under its name, or not there: patches, places, kills, full disks."""
 
 import errno
+import io
 import os
 import signal
 import subprocess
@@ -13,7 +14,7 @@ from unittest import mock
 
 import numpy as np
 
-from shapkeen.core.cured.copying import Patch, Patches, write_copy
+from shapkeen.core.cured.copying import Patch, PatchedFile, Patches, write_copy, write_new
 from shapkeen.core.errors import InternalError, UsageError
 
 KILLED = """
@@ -51,6 +52,24 @@ class Places(unittest.TestCase):
             places = told.moved_all(kept)
             self.assertEqual(bytes(made[at] for at in places), bytes(kept.tolist()))
             self.assertEqual([told.moved(int(at)) for at in kept], places.tolist())
+            self.read_in_place(told, made, chance)
+
+    def read_in_place(self, told: Patches, made: bytes, chance: np.random.Generator) -> None:
+        """A copy that is not written reads as the written one, from anywhere."""
+        copy = PatchedFile(io.BytesIO(self.GIVEN), 100, told)
+        self.assertEqual((copy.size, copy.read()), (len(made), made))
+        at, count = int(chance.integers(0, len(made))), int(chance.integers(0, 60))
+        copy.seek(at)
+        self.assertEqual(
+            (copy.read(count), copy.tell()), (made[at : at + count], min(at + count, len(made)))
+        )
+
+    def test_a_small_file_is_new_or_refused(self) -> None:
+        goal = Path(tempfile.mkdtemp()) / "back.cube"
+        write_new(b"first", goal)
+        with self.assertRaises(UsageError):
+            write_new(b"second", goal)
+        self.assertEqual((goal.read_bytes(), os.listdir(goal.parent)), (b"first", [goal.name]))
 
     def test_what_is_exchanged_begins_where_it_stood_and_inserts_move_it(self) -> None:
         told = Patches([Patch(10, 0, b"abc"), Patch(10, 4, b"long enough")])

@@ -14,7 +14,7 @@ from pathlib import Path
 
 import av
 
-from shapkeen.core.cured import checked, cure_file, read_wishes
+from shapkeen.core.cured import checked, cure_file, preview_copy, read_wishes
 from shapkeen.core.declared import read_declaration
 from shapkeen.core.errors import UsageError
 from tests.builders.media import HDR, MASTERED, SDR, X265, Coding, hdr_planes, sdr_planes, write
@@ -82,6 +82,7 @@ class Cures(unittest.TestCase):
     def cured(self, path: Path, *words: str):
         goal = self.folder / f"copy-{len(list(self.folder.iterdir()))}{path.suffix}"
         made = cure_file(path, goal, read_wishes(words))
+        self.assertEqual(preview_copy(path, read_wishes(words)), replace(made, proof=None))
         if made.size_bytes is not None:
             self.assertEqual(made.size_bytes, goal.stat().st_size)
             assert made.proof is not None

@@ -38,6 +38,10 @@ class PatchedFile(RawIOBase):
         self._at = offset + (0, self._at, self.size)[whence]
         return self._at
 
+    def tell(self) -> int:
+        """Return the place."""
+        return self._at
+
     def read(self, count: int = -1) -> bytes:
         """Return bytes from here on, fewer at the end."""
         end = self.size if count < 0 else min(self._at + count, self.size)

@@ -238,7 +238,7 @@ def _display(field: Field, chosen: str, typed: list[str]) -> object:
         raise _refused(field, "Choose one of the values.")
     if not all(typed):
         raise _refused(field, "A mastering display has a peak and a black, in cd/m².")
-    red, green, blue = (list(xy) for xy in CHROMATICITIES[code])
+    red, green, blue = (list(xy) for xy in CHROMATICITIES[code][:3])
     peak, black = (_number(field, text) for text in typed)
     place = {"red": red, "green": green, "blue": blue, "white": list(WHITE)}
     return {**place, "max": peak, "min": black}
