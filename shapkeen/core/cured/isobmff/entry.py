@@ -14,6 +14,7 @@ from ...declared.wrappers.config import VPCC
 from ...declared.wrappers.isobmff import layouts
 from ..context import Context
 from ..headers.configuration import UnreadableRecordError, with_units
+from ..headers.frame_headers import said_in_configuration
 from ..headers.obu import ObuEditor
 from ..headers.units import Editor
 from ..light import display_fields, fixed_point_fields, light_fields
@@ -228,8 +229,18 @@ def say_in_record(entry: Node, wishes: Wishes, context: Context) -> Node:
     return entry.with_child(replace(box, head=head), instead=box)
 
 
+def say_in_esds(entry: Node, wishes: Wishes, context: Context) -> Node:
+    """Say in the frame header that the decoder's configuration keeps."""
+    box = entry.first("esds")
+    if box is None:
+        return entry
+    body = said_in_configuration(box.head, context.codec, wishes)
+    return entry if body == box.head else entry.with_child(replace(box, head=body), instead=box)
+
+
 SAYERS: tuple[Sayer, ...] = (
     say_in_record,
+    say_in_esds,
     say_colour,
     say_chroma_location,
     say_pixel_aspect,

@@ -14,7 +14,7 @@ from ...declared.wrappers.isobmff.boxes import MAX_TOP_BOXES, Box, walk
 from ...declared.wrappers.isobmff.reader import picture_track
 from ..headers import obu
 from ..headers.configuration import length_bytes
-from ..headers.frame_headers import FRAME_HEADERS, FrameHeader
+from ..headers.frame_headers import FRAME_HEADERS, FrameHeader, said_in_configuration
 from ..headers.units import is_header, units_in, unwritten
 from ..model import Proof
 from .entry import RECORDS
@@ -81,6 +81,8 @@ def _kept_words(held: _Held, codec: str) -> list[bytes]:
     for entry in entries_of(held.moov.all("trak")[held.picture]):
         record = entry.first(RECORDS.get(codec, ""))
         words += [unwritten(record.head, codec)] if record is not None else []
+        esds = entry.first("esds")
+        words += [said_in_configuration(esds.head, codec)] if esds is not None else []
     return words
 
 

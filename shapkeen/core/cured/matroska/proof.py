@@ -12,7 +12,7 @@ from ...declared.wrappers.matroska.ebml import read_number
 from ...declared.wrappers.matroska.top import choose, read_top, tracks_of
 from ..headers import obu
 from ..headers.configuration import length_bytes
-from ..headers.frame_headers import FRAME_HEADERS
+from ..headers.frame_headers import FRAME_HEADERS, said_in_configuration
 from ..headers.units import is_header, units_in, unwritten
 from ..model import Proof
 from .items import CRC, VOID, Item, read_item
@@ -87,7 +87,9 @@ def _untold(entry: Item, codec: str) -> Item:
     private, kept = entry.first(ids.CODEC_PRIVATE), entry.without(ids.VIDEO, ids.CODEC_PRIVATE)
     if private is None or codec == "av1":
         return kept
-    body = unwritten(private.body, codec) if codec in RECORDED else private.body
+    recorded = codec in RECORDED
+    body = private.body
+    body = unwritten(body, codec) if recorded else said_in_configuration(body, codec)
     return kept.put(Item(ids.CODEC_PRIVATE, 8, body))
 
 

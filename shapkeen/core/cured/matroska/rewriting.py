@@ -14,7 +14,7 @@ from ...errors import UnreadableFileError
 from ..context import Context
 from ..copying import Patch, Patches
 from ..headers.configuration import UnreadableRecordError, length_bytes, with_units
-from ..headers.frame_headers import FRAME_HEADERS
+from ..headers.frame_headers import FRAME_HEADERS, said_in_configuration
 from ..headers.obu import ObuEditor
 from ..headers.units import Editor
 from ..wishes import Wishes
@@ -103,7 +103,7 @@ def _private(body: bytes, wishes: Wishes, context: Context) -> bytes:
             return with_units(body, context.codec, editor.changed)
         except UnreadableRecordError:
             return body
-    return body
+    return said_in_configuration(body, context.codec, wishes)
 
 
 def _editor(
