@@ -32,6 +32,7 @@ class CorrectedCopies(WebCase):
         page = self.page(attempt)
         self.assertIn("A copy cures missing tag", page)
         self.assertIn("Write a corrected copy", page)
+        self.assertIn("The copy will be <strong>kept</strong>", page)
         made = self.written(attempt)
         self.assertEqual((made.number, made.judgement.overall), (attempt.number + 1, "kept"))
         self.assertIn("attempt 2</a>", self.page(attempt))
@@ -68,6 +69,7 @@ class CorrectedCopies(WebCase):
         run_job.func(Job.objects.latest_of(copies.WORK, copy.pk).pk)
         copy.refresh_from_db()
         self.assertIsNotNone(copy.made)
+        self.assertGreater(Job.objects.latest_of(Attempt.WORK, copy.made.pk).priority, 0)
         self.assertGreater(left.stat().st_size, 1000)
 
     def test_a_file_that_is_gone_ends_the_job_with_a_word(self) -> None:

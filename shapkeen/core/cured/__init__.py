@@ -1,7 +1,8 @@
 """What can be put right without coding again: corrected copies of files that say wrong things."""
 
 from .by_causes import is_curable, wishes_of
-from .cure import cure_file, preview_copy
+from .cure import cure_file, has_copies, preview_copy
+from .forecast import forecast
 from .model import Change, Cured, Left, Proof
 from .wishes import Wishes, checked, read_wishes
 
@@ -13,6 +14,8 @@ __all__ = [
     "Wishes",
     "checked",
     "cure_file",
+    "forecast",
+    "has_copies",
     "is_curable",
     "preview_copy",
     "read_wishes",

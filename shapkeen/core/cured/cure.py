@@ -21,6 +21,11 @@ ROOMS = {"mp4": isobmff, "mov": isobmff, "matroska": matroska, "webm": matroska}
 """Wrapper → who rewrites its files and proves their copies; a new one is one entry."""
 
 
+def has_copies(declaration: Declaration) -> bool:
+    """Return whether corrected copies are written of this kind of file."""
+    return declaration.file.wrapper in ROOMS
+
+
 def cure_file(export: Path, goal: Path, wishes: Wishes, *, told: Told | None = None) -> Cured:
     """Write a copy of a file in which its headers say what is wished.
 
@@ -54,7 +59,7 @@ def _planned(export: Path, wishes: Wishes) -> tuple[Declaration, Patches | None]
     """Return what a file says, and its patches; None where nothing wished can be said."""
     before = read_declaration(export)
     can = {trait: value for trait, value in wishes.items() if trait in SAYABLE}
-    if before.file.wrapper not in ROOMS or not can:
+    if not has_copies(before) or not can:
         return before, None
     with export.open("rb") as source, _whole_only(export):
         window = Window(source, 0, export.stat().st_size)

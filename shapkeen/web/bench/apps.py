@@ -32,7 +32,7 @@ class BenchConfig(AppConfig):
                 unit="bytes",
                 run=copies.run_cure,
                 find=copies.find_copy,
-                priority=copies.SOON,
+                priority=services.SOON,
                 beginning="Reading the index",
                 ending="Written; proving that no coded picture changed",
                 failed="No corrected copy could be written",

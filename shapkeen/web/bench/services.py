@@ -56,9 +56,16 @@ def judge(attempt: Attempt) -> Judgement | None:
     return Judgement.record(attempt, survey, comparison, comparison.survey.stage)
 
 
-def measure(attempt: Attempt) -> Job:
-    """Have an attempt measured and judged; returns the job, which may be under way already."""
-    return work.start(Attempt.WORK, attempt.pk)
+SOON = 50
+"""Before what waits to be measured: somebody asked for it, and waits."""
+
+
+def measure(attempt: Attempt, *, soon: bool = False) -> Job:
+    """Have an attempt measured and judged; returns the job, which may be under way already.
+
+    soon: before others that wait.
+    """
+    return work.start(Attempt.WORK, attempt.pk, priority=SOON if soon else None)
 
 
 def judge_or_measure(attempt: Attempt) -> Judgement | Job:
@@ -70,9 +77,9 @@ def judge_or_measure(attempt: Attempt) -> Judgement | Job:
     return judged if judged is not None and judged.stage == WHOLE else measure(attempt)
 
 
-def measure_added(sender: object, attempt: Attempt, **_: Any) -> None:
+def measure_added(sender: object, attempt: Attempt, *, soon: bool = False, **_: Any) -> None:
     """Measure an attempt that was added."""
-    measure(attempt)
+    measure(attempt, soon=soon)
 
 
 def judge_changed(sender: object, delivery: Delivery, **_: Any) -> None:

@@ -154,10 +154,12 @@ def add_attempt(
     by: User,
     reader: Reader = read_file,
     sent_as: UUID | None = None,
+    soon: bool = False,
 ) -> Attempt:
     """Return a new attempt of a delivery (made if it is new), its survey under way.
 
-    sent_as: marks the form that sent it; sent again, it gives the attempt that there is.
+    sent_as: marks the form that sent it; sent again, it gives the attempt that there is. soon:
+    somebody waits for its survey, which others that wait make room for.
     """
     read = reader(root, path)
     with transaction.atomic():
@@ -170,5 +172,5 @@ def add_attempt(
         attempt = Attempt.objects.create(
             delivery=delivery, number=last + 1, reel=reel, sent_as=sent_as
         )
-        attempt_added.send(sender=Attempt, attempt=attempt)
+        attempt_added.send(sender=Attempt, attempt=attempt, soon=soon)
     return attempt

@@ -3,6 +3,6 @@
 from django.dispatch import Signal
 
 attempt_added = Signal()
-"""Sent with `attempt`."""
+"""Sent with `attempt`, and `soon`: whether its survey comes before others that wait."""
 promise_changed = Signal()
 """Sent with `delivery`, once its new promise is saved."""

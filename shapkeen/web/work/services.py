@@ -11,8 +11,11 @@ from .kinds import kind_named
 from .models import SILENT_AFTER, Job
 
 
-def start(kind: str, subject_id: int) -> Job:
-    """Return the job of a kind on a subject, made and queued unless one is under way already."""
+def start(kind: str, subject_id: int, *, priority: int | None = None) -> Job:
+    """Return the job of a kind on a subject, made and queued unless one is under way already.
+
+    priority: the kind's if None.
+    """
     running = Job.objects.unfinished().of(kind, [subject_id]).first()
     if running is not None:
         return running
@@ -21,7 +24,7 @@ def start(kind: str, subject_id: int) -> Job:
             job = Job.objects.create(
                 kind=kind,
                 subject_id=subject_id,
-                priority=kind_named(kind).priority,
+                priority=kind_named(kind).priority if priority is None else priority,
             )
     except IntegrityError:  # another request was quicker
         return Job.objects.unfinished().of(kind, [subject_id]).get()

@@ -69,7 +69,7 @@ class Places(unittest.TestCase):
         write_new(b"first", goal)
         with self.assertRaises(UsageError):
             write_new(b"second", goal)
-        self.assertEqual((goal.read_bytes(), os.listdir(goal.parent)), (b"first", [goal.name]))
+        self.assertEqual((goal.read_bytes(), list(goal.parent.iterdir())), (b"first", [goal]))
 
     def test_what_is_exchanged_begins_where_it_stood_and_inserts_move_it(self) -> None:
         told = Patches([Patch(10, 0, b"abc"), Patch(10, 4, b"long enough")])

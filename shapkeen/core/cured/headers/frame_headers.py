@@ -77,8 +77,8 @@ def _vp9(head: bytes, wishes: Wishes) -> bytes:
 
 
 def _vc3(head: bytes, wishes: Wishes) -> bytes:
-    """Return a frame's header with its colour volume: of the kind that has one, and of whole frames,
-    for a field pair has a second header further on."""
+    """Return a frame's header with its colour volume: of the kind that has one, and of whole
+    frames, for a field pair has a second header further on."""
     fields: Mapping[str, int] = vc3.FRAME.read(head)
     whole = fields["field_flags"] == vc3.PROGRESSIVE_FRAME
     if "matrix" not in wishes or not whole or fields["compression_id"] not in vc3.PROFILES:

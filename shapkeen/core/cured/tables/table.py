@@ -78,6 +78,8 @@ def has_drifted(found: Comparison) -> bool:
     causes = found.survival.causes
     if any(cause.id in UNDONE for cause in causes):
         return True
+    if found.survey.misplaced:
+        return False  # parts of the picture, which a table cannot tell from others
     explained = {trait for cause in causes for trait in cause.traits}
     return any(
         verdict.trait in DRIFTING

@@ -7,10 +7,11 @@ from typing import Any
 from django.conf import settings
 from django.db import transaction
 
-from ....core.cured import Wishes, is_curable, wishes_of
+from ....core.cured import Wishes, forecast, has_copies, is_curable, wishes_of
 from ....core.declared import Declaration, TraitValue
 from ....core.errors import UsageError
 from ....core.judged import Comparison
+from ....core.judged.model import BENT, LOST
 from ....core.measured import WHOLE
 from ....core.promised import trait_by_name
 from ....core.reported.bench import cause_title
@@ -25,8 +26,6 @@ from ..models import CorrectedCopy
 
 WORK = "cure"
 ROOT = "uploads"
-SOON = 50
-"""Before what waits to be measured: somebody asked for it, and it takes seconds."""
 MOST_NAME_BYTES = 180
 """File systems take 255 bytes, and one sign may take four."""
 PREVIEW_S = 60
@@ -45,10 +44,17 @@ class WishLine:
 
 @dataclass(frozen=True, slots=True)
 class Offer:
-    """What a corrected copy of an attempt would put right: the causes' names, and each trait."""
+    """What a corrected copy of an attempt would put right: the causes' names, and each trait.
+
+    overall: what it will be judged as. stays: what it does not put right, name and why. possible:
+    whether copies of this kind of file are written.
+    """
 
     causes: tuple[str, ...]
     lines: tuple[WishLine, ...]
+    overall: str
+    stays: tuple[tuple[str, str], ...]
+    possible: bool
 
 
 def offer_of(comparison: Comparison) -> Offer | None:
@@ -58,7 +64,15 @@ def offer_of(comparison: Comparison) -> Offer | None:
         return None
     causes = [one for one in comparison.survival.causes if is_curable(one)]
     lines = (_line(comparison.export, trait, value) for trait, value in wishes.items())
-    return Offer(tuple(cause_title(one) for one in causes), tuple(lines))
+    then = forecast(comparison, wishes)
+    stays = [(v.trait, v.why) for v in then.verdicts if v.verdict in (BENT, LOST)]
+    return Offer(
+        tuple(cause_title(one) for one in causes),
+        tuple(lines),
+        then.overall,
+        tuple(stays),
+        has_copies(comparison.export),
+    )
 
 
 def _line(export: Declaration, name: str, wished: TraitValue | None) -> WishLine:
@@ -188,7 +202,7 @@ def _take_in(asked: CorrectedCopy, goal: Path, found: dict[str, Any]) -> None:
         else:
             delivery = attempt.delivery
             made = library.add_attempt(
-                delivery.title, delivery.name, ROOT, goal.name, by=asked.asked_by
+                delivery.title, delivery.name, ROOT, goal.name, by=asked.asked_by, soon=True
             )
             asked.result = made.reel
         asked.changes, asked.left = found["changes"], found["left"]

@@ -70,6 +70,12 @@ def percent(share: float) -> str:
 
 
 @register.filter
+def lower_first(text: str) -> str:
+    """Return a sentence as the rest of another one."""
+    return text[:1].lower() + text[1:]
+
+
+@register.filter
 def fine_percent(share: float) -> str:
     """Return a small share of 1 in per cent, two figures."""
     return f"{share * 100:.2g} %"
