@@ -28,11 +28,14 @@ class Forecasts(unittest.TestCase):
         sdr, hdr = sdr_planes("coffee"), hdr_planes("coffee")
         wide = sdr_master("coffee", Fraction(4, 3))
         return {
-            "silent": (sdr_master(), write("forecast", sdr, replace(SDR, colour=None))),
-            "called PQ": (sdr_master(), write("forecast", sdr, replace(SDR, colour=(9, 16, 9, 1)))),
-            "index last": (sdr_master(), write("forecast", sdr, replace(SDR, flags=()))),
-            "square": (wide, write("forecast", sdr, SDR)),
-            "no light level": (hdr_master(), write("forecast", hdr, SILENT_LIGHT)),
+            "silent": (sdr_master(), write("forecast-silent", sdr, replace(SDR, colour=None))),
+            "called PQ": (
+                sdr_master(),
+                write("forecast-pq", sdr, replace(SDR, colour=(9, 16, 9, 1))),
+            ),
+            "index last": (sdr_master(), write("forecast-late", sdr, replace(SDR, flags=()))),
+            "square": (wide, write("forecast-square", sdr, SDR)),
+            "no light level": (hdr_master(), write("forecast-light", hdr, SILENT_LIGHT)),
         }
 
     def test_a_forecast_comes_true(self) -> None:
