@@ -26,7 +26,7 @@ _SURVEYS: dict[tuple[object, ...], PairSurvey] = {}
 Case = TypeVar("Case")
 
 
-def shared_out(cases: Sequence[Case], share: int, shares: int = 2) -> Iterator[tuple[int, Case]]:
+def shared_out(cases: Sequence[Case], share: int, shares: int = 3) -> Iterator[tuple[int, Case]]:
     """Yield one share of the cases with their numbers; all of them where `make acts` asks.
 
     So that a test of every act on every photograph does not cost minutes each time.

@@ -100,7 +100,7 @@ def share_without(colours: Colours, kind: str) -> float:
     given = np.clip(colours.delivered, 0.0, 1.0)
     if kind == "1d":
         low = np.minimum((given.ravel() * (NEAR_SIZE - 1)).astype(np.intp), NEAR_SIZE - 2)
-        met = np.union1d(low, low + 1)
-        return 1 - len(met) / NEAR_SIZE
-    met = np.unique(tetrahedra(given, NEAR_SIZE)[0])
-    return float(1 - len(met) / NEAR_SIZE**3)
+        near = np.union1d(low, low + 1)
+        return 1 - len(near) / NEAR_SIZE
+    near = np.unique(tetrahedra(given, NEAR_SIZE)[0])
+    return float(1 - len(near) / NEAR_SIZE**3)
