@@ -1,8 +1,8 @@
 """`make kinds`: kinds of export that are easily taken for another, and healthy ones.
 
 By default on the pictures and encoders that the judging was tuned on; with `aside`, `fresh`,
-`nature` or `weather` on others that were kept aside: other photographs, other encoders or settings
-(the last two need Debian's mate-backgrounds). What was not named, or named beside it, is printed,
+`nature`, `weather` or `meadow` on others that were kept aside: other photographs, other encoders or settings
+(the last three need Debian's mate-backgrounds). What was not named, or named beside it, is printed,
 then a table by kind. Usage: python -m tests.kinds [SIDE] [KIND …]
 """
 
@@ -125,6 +125,16 @@ SIDES = {
             "svt": SVT.with_options(preset="7", crf="30"),
         },
         {"x265": X265_HDR.with_options(preset="fast", crf="21")},
+    ),
+    "meadow": Side(
+        ("Wood", "YellowFlower", "RainDrops"),
+        (("Aqua", "GreenMeadow", "TwoWings", "FreshFlower", "Blinds", "Garden"),),
+        ("YellowFlower",),
+        {
+            "x264": SDR.with_options(crf="20", preset="faster"),
+            "x265": X265_SDR.with_options(preset="slow", crf="24"),
+        },
+        {"svt": SVT_10.with_options(preset="8", crf="26")},
     ),
 }
 
