@@ -1,9 +1,9 @@
 """`make kinds`: kinds of export that are easily taken for another, and healthy ones.
 
 By default on the pictures and encoders that the judging was tuned on; with `aside`, `fresh`,
-`nature`, `weather` or `meadow` on others that were kept aside: other photographs, other encoders or settings
-(the last three need Debian's mate-backgrounds). What was not named, or named beside it, is printed,
-then a table by kind. Usage: python -m tests.kinds [SIDE] [KIND …]
+`nature`, `weather` or `meadow` on others that were kept aside: other photographs, other encoders
+or settings (the last three need Debian's mate-backgrounds). What was not named, or named beside it,
+is printed, then a table by kind. Usage: python -m tests.kinds [SIDE] [KIND …]
 """
 
 import sys
