@@ -2,7 +2,8 @@
 
 from .effect import taken_back
 from .model import EXPORT, SIZES, SOURCE, UNDONE, USES, Beyond, ColourError, DriftTable, NoTable
-from .table import has_drifted, table_for
+from .refusing import has_drifted
+from .table import table_for
 
 __all__ = [
     "EXPORT",

@@ -1,7 +1,5 @@
 """A look-up table that takes a measured drift back, or why there is none."""
 
-from collections.abc import Mapping
-
 import numpy as np
 import numpy.typing as npt
 
@@ -9,7 +7,6 @@ from ...colour.coding import Coding, Triples, codes_from_signal, light_from_sign
 from ...colour.difference import difference_name
 from ...colour.lookup import LookUpTable, lattice
 from ...judged import Cause, Comparison
-from ...judged.model import BENT, LOST
 from ...measured.alignment.expected import converted, folds
 from ...measured.decoded.metrics import light_difference
 from .colours import PairedColours, paired_colours, signal_of
@@ -26,17 +23,12 @@ from .model import (
     DriftTable,
     NoTable,
 )
+from .refusing import FOLDED, HALVED, refusal, why_gone
 
-HALVED = 0.5
-"""What is left of the difference may be so much of it: else nothing has come back."""
 SEEN = 3.0
 """ΔE from which a colour that stays off is counted as one that does not come back."""
-LEAST_DRIFT = 0.5
-"""ΔE: less is coding."""
 NOISY = 4.0
 SURE_COUNT = 3
-DRIFTING = frozenset({"tone", "gamut"})
-"""Traits of the picture's own light and colours."""
 ONE_STEPS = 256
 """Steps of signal: colours in one of them came as one."""
 
@@ -51,7 +43,7 @@ def table_for(found: Comparison, *, use: str = SOURCE, size: int = 33) -> DriftT
     pairs = paired_colours(found)
     if isinstance(pairs, str):
         return NoTable(use, pairs)
-    if use == SOURCE and folds(pairs.own, pairs.goal):
+    if folds(pairs.own, pairs.goal):
         return NoTable(use, FOLDED)
     fitted = fit_colours(pairs.fitted)
     back = fitted.table(size)
@@ -59,7 +51,7 @@ def table_for(found: Comparison, *, use: str = SOURCE, size: int = 33) -> DriftT
     before = _error(pairs.aside.delivered, pairs.aside, pairs.goal)
     after = _error(shown, pairs.aside, pairs.goal)
     undoes = tuple(cause.id for cause in found.survival.causes if cause.id in UNDONE)
-    why = _refusal(found, before, after, undoes)
+    why = refusal(found, before, after)
     if why is not None:
         return NoTable(use, why, before, after)
     return DriftTable(
@@ -71,28 +63,6 @@ def table_for(found: Comparison, *, use: str = SOURCE, size: int = 33) -> DriftT
         beyond=_beyond(found.survival.causes, shown, pairs, use),
         extrapolated=round(share_without(pairs.seen, back.kind), 3),
     )
-
-
-def has_drifted(found: Comparison) -> bool:
-    """Return whether light or colours came otherwise by an act that a table may take back."""
-    causes = found.survival.causes
-    if any(cause.id in UNDONE for cause in causes):
-        return True
-    if found.survey.misplaced:
-        return False  # parts of the picture, which a table cannot tell from others
-    explained = {trait for cause in causes for trait in cause.traits}
-    return any(
-        verdict.trait in DRIFTING
-        and verdict.verdict in (BENT, LOST)
-        and verdict.trait not in explained
-        for verdict in found.survival.verdicts
-    )
-
-
-FOLDED = (
-    "HDR is folded to SDR on the way: many colours become one, and how is a matter of taste. "
-    "Change the fold itself."
-)
 
 
 def _shown(pairs: PairedColours, back: LookUpTable, use: str) -> Triples:
@@ -144,23 +114,6 @@ def _error(shown: Triples, colours: Colours, coding: Coding) -> ColourError:
     return ColourError(round(mean, 3), round(float(worst.max()), 3), unit)
 
 
-def _refusal(
-    found: Comparison, before: ColourError, after: ColourError, undoes: tuple[str, ...]
-) -> str | None:
-    """Return why nothing is written; None where something comes back."""
-    if before.mean < LEAST_DRIFT and not undoes:
-        return "Light and colours are where they should be: there is no drift to undo."
-    gone = _why_gone(found.survival.causes)
-    if gone and not undoes:
-        return f"Only this happened: {gone}."
-    if after.mean <= HALVED * before.mean:
-        return None
-    return gone or (
-        "What happened to the colours is not the same everywhere in the picture, or different "
-        "colours became one: no table brings them back."
-    )
-
-
 def _beyond(causes: tuple[Cause, ...], shown: Triples, pairs: PairedColours, use: str) -> Beyond:
     """Return what stays off although the table is in use."""
     left = _differences(shown, pairs.aside, pairs.goal)
@@ -176,7 +129,7 @@ def _beyond(causes: tuple[Cause, ...], shown: Triples, pairs: PairedColours, use
     if not share:
         return Beyond(0.0, None)
     kept_in = "the program's output ends before them" if use == SOURCE else "they became one"
-    return Beyond(round(share, 4), _why_gone(causes) or f"some colours cannot come back: {kept_in}")
+    return Beyond(round(share, 4), why_gone(causes) or f"some colours cannot come back: {kept_in}")
 
 
 def _became_one(colours: Colours, coding: Coding) -> npt.NDArray[np.bool_]:
@@ -187,28 +140,3 @@ def _became_one(colours: Colours, coding: Coding) -> npt.NDArray[np.bool_]:
     middles = [np.bincount(group, colours.expected[:, i]) / sizes for i in range(3)]
     apart = _differences(np.stack(middles, axis=1)[group], colours, coding)
     return np.asarray(np.bincount(group, apart)[group] / sizes[group] > SEEN)
-
-
-def _why_gone(causes: tuple[Cause, ...]) -> str | None:
-    """Return which act made many colours one."""
-    for cause in causes:
-        if cause.id in WHY_GONE:
-            return WHY_GONE[cause.id].format(_level(cause.values))
-    return None
-
-
-WHY_GONE = {
-    "highlights-clipped": "highlights cut at {} cannot come back",
-    "gamut-clipped": "colours cut at the edge of a smaller gamut cannot come back",
-    "range-expanded": "tones that were crushed at both ends cannot come back",
-    "range-compressed": "black and white lie outside what this program puts out",
-    "tone-compressed": "tones that were folded together cannot come back",
-    "depth-reduced": "levels that were merged cannot come back",
-}
-
-
-def _level(values: Mapping[str, object]) -> str:
-    level = values.get("level")
-    if not isinstance(level, int | float):
-        return "one level"
-    return f"{level:.0f} cd/m²" if level > 1 else f"a signal of {level:.3f}"
