@@ -16,7 +16,7 @@ NEARLY_FLAT = 0.15
 SHARP_CODES, SHARP_SLOPE, SHARP_GAIN = 2.4, 0.08, 0.2
 """Cut photographs show a rise of -0.03 to 0.03, and by even places 0.00 to 0.03; what a cut leaves
 there is 0.01 to 0.18 of what no act leaves. Roll-offs to well below their peak rise by 0.12."""
-NEAR_LEVEL, RISING = 0.95, 0.5
+NEAR_LEVEL, RISING = 0.98, 0.5
 SHARP_LEAD, EVEN_LEAD = 0.6, 1.35
 """A cut's remainder ÷ a roll-off's, at most."""
 ROLLED_RISE, ROLLED_DEEP = (0.09, 0.42), 9.0

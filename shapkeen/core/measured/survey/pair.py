@@ -6,6 +6,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from ...colour.coding import Coding
+from ...geometry.packing import parts_of
 from ..alignment.layout.repacking import repacked_raster
 from ..alignment.layout.stereo_layout import StereoLayout
 from ..alignment.place.bars import find_bars, light_inside
@@ -127,7 +128,9 @@ def _survey_of(
     broken = [damage_of(side.broken) for side in sides]
     if not found.chosen and any(one.count for one in broken):
         place = None  # found in broken pictures
-    compared = compare_pairs(found.chosen, own, goal or own, alignment.raster)
+    compared = compare_pairs(
+        found.chosen, own, goal or own, alignment.raster, parts_of(layout.repacking.ways[1])
+    )
     bars = [
         find_bars(side.lines) if place or not any(b.count for b in broken) else None
         for side in sides

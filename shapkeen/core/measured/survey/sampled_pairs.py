@@ -55,11 +55,16 @@ class Compared:
 
 
 def compare_pairs(
-    chosen: Sequence[SampledPair], own: Coding, goal: Coding, raster: tuple[int, int]
+    chosen: Sequence[SampledPair],
+    own: Coding,
+    goal: Coding,
+    raster: tuple[int, int],
+    parts: tuple[int, int] = (1, 1),
 ) -> Compared:
     """Return what all sampled pairs give together.
 
-    own: the master's coding; goal: the one that the promise wants. raster: the export's.
+    own: the master's coding; goal: the one that the promise wants. raster: the export's;
+    parts: how many eyes it shows beside each other, and over each other.
 
     Nothing but the pairs comes back where they could not be laid over each other.
     """
@@ -67,7 +72,7 @@ def compare_pairs(
     sampled = [one.sampled for one in chosen if one.sampled is not None]
     if not sampled:
         return Compared(pairs)
-    overlays, hidden = find_overlays([one.covers for one in sampled], raster)
+    overlays, hidden = find_overlays([one.covers for one in sampled], raster, parts)
     blocks = [one.blocks.chosen(hidden) for one in sampled]
     acts = find_acts(blocks, goal)
     cells = [one.cells for one in sampled]

@@ -31,6 +31,8 @@ FLAT_CODES = 6.0
 EVEN_CODES, UNEVEN_SHARE, BAR_LINES = 24.0, 0.03, 2
 """As bars are told from single samples (bars.py); what coding sprinkles over them is left out."""
 LEAST_BAR = 0.008
+BORDER = 2
+"""Cells each way."""
 CURVE_BINS, COLOUR_BINS, THIN, STEPS = 32, 24, 4, 4
 COLOUR_TELLS = 0.6
 Flags = npt.NDArray[np.bool_]
@@ -136,18 +138,20 @@ def _cells(plane: Real) -> Real:
 
 
 def find_overlays(
-    cells: Sequence[CoverCells], raster: tuple[int, int]
+    cells: Sequence[CoverCells], raster: tuple[int, int], parts: tuple[int, int] = (1, 1)
 ) -> tuple[tuple[Overlay, ...], Flags | None]:
     """Return what lies over the picture in most pairs, the largest first, and the covered cells.
 
-    raster: the export's. Bars are none.
+    raster: the export's. parts: eyes beside each other, and over each other: filters mix them
+    where they border. Bars are none.
     """
     alike = [one for one in cells if one.covered.shape == cells[0].covered.shape]
     if len(alike) < 2:
         return (), None
     flags = np.stack([one.covered for one in alike])
     lasting = flags.mean(axis=0) >= LEAST_SHARE
-    lasting &= ~_inside_bars((lasting.shape[0], lasting.shape[1]), painted_bars(alike))
+    shape = (lasting.shape[0], lasting.shape[1])
+    lasting &= ~(_inside_bars(shape, painted_bars(alike)) | _at_borders(shape, parts))
     if not lasting.any() or lasting.mean() > MOST_COVERED:
         return (), None
     joined = cv2.morphologyEx(
@@ -199,6 +203,17 @@ def _inside_bars(shape: tuple[int, int], bars: Sides) -> Flags:
     made[rows - (math.ceil(bottom * rows + 0.5) if bottom else 0) :] = True
     made[:, : math.ceil(left * columns + 0.5) if left else 0] = True
     made[:, columns - (math.ceil(right * columns + 0.5) if right else 0) :] = True
+    return made
+
+
+def _at_borders(shape: tuple[int, int], parts: tuple[int, int]) -> Flags:
+    """Return the cells where two eyes border on each other."""
+    made = np.zeros(shape, bool)
+    rows, columns = shape
+    if parts[0] > 1:
+        made[:, columns // 2 - BORDER : (columns + 1) // 2 + BORDER] = True
+    if parts[1] > 1:
+        made[rows // 2 - BORDER : (rows + 1) // 2 + BORDER] = True
     return made
 
 
