@@ -263,7 +263,20 @@ def _has_painted_bars(survey: PairSurvey) -> bool:
 
 def is_as_sdr(evidence: Evidence) -> bool:
     """Return whether a picture that was promised in HDR is stated as SDR, and surely is another."""
-    if conversion_promised(evidence) or moved_by(evidence.survey) <= tolerances.SURELY_MOVED:
+    if moved_by(evidence.survey) <= tolerances.SURELY_MOVED:
+        return False
+    return _is_stated_as_sdr(evidence)
+
+
+def may_be_sdr(evidence: Evidence) -> bool:
+    """Return whether a picture that was promised in HDR is stated as SDR, and no tone of it shows
+    that it is not: blown out, say. What HDR states besides would then be false."""
+    untold = evidence.survey is not None and evidence.survey.tone is None
+    return is_as_sdr(evidence) or (untold and _is_stated_as_sdr(evidence))
+
+
+def _is_stated_as_sdr(evidence: Evidence) -> bool:
+    if conversion_promised(evidence):
         return False
     said, wanted = evidence.spoken("transfer"), evidence.promise.value("transfer")
     as_sdr = bool(said) and all(one not in HDR_TRANSFERS for one in said)

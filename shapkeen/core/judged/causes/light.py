@@ -3,7 +3,7 @@
 from collections.abc import Iterator, Set
 
 from .. import tolerances
-from ..evidence import Evidence, is_as_sdr, needed_act, tone_act
+from ..evidence import Evidence, may_be_sdr, needed_act, tone_act
 from ..model import Cause, explained
 from ..rules.light import (
     bits_left,
@@ -93,7 +93,7 @@ def explain_light_level(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]
     declared, conflict = declared_light(evidence)
     light = evidence.survey.export_light if evidence.survey else None
     figures = {"measured": measured_light(light), "plain": plain_light(light)}
-    if declared is None and is_as_sdr(evidence):
+    if declared is None and may_be_sdr(evidence):
         return  # SDR states none
     if declared is None:
         yield Cause(

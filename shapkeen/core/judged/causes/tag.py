@@ -11,10 +11,10 @@ from ..evidence import (
     UNKNOWN,
     Evidence,
     colour_state,
-    is_as_sdr,
     is_range_converted,
     is_still,
     is_surely_moved,
+    may_be_sdr,
     tone_state,
 )
 from ..geometry import shown_ratio
@@ -46,7 +46,7 @@ def explain_tags(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
             continue
         if trait.name == "alternative_transfer" and "transfer" in broken:
             continue  # the message follows the transfer function
-        if trait.name == "mastering_display" and is_as_sdr(evidence):
+        if trait.name == "mastering_display" and may_be_sdr(evidence):
             continue  # SDR states none
         kind = _kind(evidence, trait.name)
         if kind == "tag-wrong" and (harmed or unsure) and trait.family in COLOURED:

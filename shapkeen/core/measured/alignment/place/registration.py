@@ -28,6 +28,9 @@ LEAST_LIKENESS = 0.75
 """Unrelated pictures correlate below 0.6 even after alignment; healthy exports above 0.98."""
 TONED_LIKENESS = 0.85
 """The same where the master was brought to the export's tones first."""
+ROUGH_SIGMA, ROUGH_LIKENESS = 2.0, 0.8
+"""On the grid: unrelated photographs are at most 0.53 like each other there, nothing being aligned;
+photographs coded so that they swim are 0.83 and more."""
 REPEATED_LIKENESS = 0.999
 CLEAR_LIKENESS, SURE_LIKENESS = 0.98, 0.9
 """Below these, corners or windows of the master may lead to a better place: alignment of a dark
@@ -120,7 +123,17 @@ def place_one(master: Real, export: Real, inside: Inside) -> Place | None:
         return place
     # Blown out, or folded hard, a picture has another contrast everywhere.
     place = _register_one(toned(upright, export, inside.master, inside.export), export, inside)
-    return place if place is not None and place.likeness >= TONED_LIKENESS else None
+    if place is not None and place.likeness >= TONED_LIKENESS:
+        return place
+    return _roughly_there(upright, export, inside)
+
+
+def _roughly_there(master: Real, export: Real, inside: Inside) -> Place | None:
+    """Return the expected place, where rough coding took all fine structure and left the rest."""
+    small = sample(master, Rect(), GRID), sample(export, Rect(), GRID)
+    one, other = (np.asarray(cv2.GaussianBlur(plane, (0, 0), ROUGH_SIGMA)) for plane in small)
+    place = _scored(Rect(), (one, other), inside.export)
+    return place if place.likeness >= ROUGH_LIKENESS else None
 
 
 def merged(
