@@ -131,7 +131,9 @@ def place_one(master: Real, export: Real, inside: Inside) -> Place | None:
 def _roughly_there(master: Real, export: Real, inside: Inside) -> Place | None:
     """Return the expected place, where rough coding took all fine structure and left the rest."""
     small = sample(master, Rect(), GRID), sample(export, Rect(), GRID)
-    one, other = (np.asarray(cv2.GaussianBlur(plane, (0, 0), ROUGH_SIGMA)) for plane in small)
+    one, other = (
+        np.asarray(cv2.GaussianBlur(plane, (0, 0), ROUGH_SIGMA), np.float32) for plane in small
+    )
     place = _scored(Rect(), (one, other), inside.export)
     return place if place.likeness >= ROUGH_LIKENESS else None
 
