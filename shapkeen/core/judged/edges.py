@@ -85,8 +85,20 @@ def is_flattened(survey: PairSurvey) -> bool:
     return deep and edge.slope <= FLAT_SLOPE
 
 
+def swims(survey: PairSurvey) -> bool:
+    """Return whether even places wander round their tone, as they do where coding is so rough that
+    skies crawl and skin is patchy; fine structure is gone then, if there was any."""
+    tone, detail = survey.tone, survey.detail
+    if tone is None or tone.noise < tolerances.SWIMMING_CODES:
+        return False
+    return detail is None or detail.transfer < tolerances.SWIMMING_DETAIL
+
+
 def may_be_blur(survey: PairSurvey, edge: HighlightEdge) -> bool:
-    """Return whether the brightest light may have sunk into what lies round it."""
+    """Return whether the brightest light may have sunk into what lies round it, by a blur or by
+    rough coding."""
+    if swims(survey) and edge.kept < tolerances.EDGE_CODES_SOFT:
+        return True
     detail = survey.detail
     if detail is None or detail.follows is None or detail.transfer >= tolerances.DETAIL_LOST:
         return False

@@ -6,9 +6,10 @@ from ..colour.codepoints import HDR_TRANSFERS
 from ..measured import DetailFindings, DetailFit
 from . import tolerances
 from .conversion import found_conversion
+from .edges import swims
 from .evidence import Evidence, is_covered, is_surely_moved
 from .folding import fault_of
-from .pairing import is_out_of_step
+from .pairing import is_out_of_step, is_surely_paired
 
 LINEAR = "linear"
 
@@ -31,7 +32,8 @@ def found_detail(evidence: Evidence) -> FoundDetail | None:
     """Return what became of fine structure; None where the picture could not tell."""
     detail = evidence.survey.detail if evidence.survey else None
     if detail is None:
-        return FoundDetail("generation-loss", 0.7) if _is_ruined(evidence) else None
+        ruined = _is_ruined(evidence) or _swims(evidence)
+        return FoundDetail("generation-loss", 0.7) if ruined else None
     if _is_folded_otherwise(evidence):
         return None
     if detail.is_enlarged:
@@ -64,6 +66,17 @@ def _is_ruined(evidence: Evidence) -> bool:
         return False
     same = survey.master_raster == survey.export_raster
     return same and not other and survey.difference.ssim_mean < tolerances.RUINED_SSIM
+
+
+def _swims(evidence: Evidence) -> bool:
+    """Return whether even places wander by nothing but rough coding: in their place and moment, of
+    the master's size and tones, with nothing over them."""
+    survey = evidence.survey
+    if survey is None or survey.registration is None or not swims(survey):
+        return False
+    apart = survey.master_raster != survey.export_raster or survey.repacking is not None
+    other = survey.fold or survey.misplaced or is_covered(survey) or _has_other_tones(evidence)
+    return not apart and not other and is_surely_paired(evidence)
 
 
 def _has_other_tones(evidence: Evidence) -> bool:
@@ -105,6 +118,8 @@ def _weakened(evidence: Evidence, detail: DetailFindings) -> FoundDetail:
     place = evidence.survey.registration if evidence.survey else None
     if place is not None and is_out_of_step(evidence, place):
         return FoundDetail("odd")
+    if _swims(evidence):
+        return FoundDetail("generation-loss", 0.8)
     nothing, repeated = detail.fit("identity"), detail.fit("upscale-nearest")
     blur, smaller = detail.fit("softened"), detail.fit("detail-below-raster")
     if nothing is None or repeated is None or blur is None or smaller is None:
