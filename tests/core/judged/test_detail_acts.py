@@ -139,6 +139,19 @@ class DetailActs(unittest.TestCase):
                 made = compare_files(master, export, frames=4)
                 self.assertEqual([c.id for c in made.survival.causes], [])
 
+    def test_smooth_pictures_that_crawl_are_coding_damage(self) -> None:
+        # nothing fine to lose, and likeness stays high: only even places tell
+        for photo, worst, codec in (("coffee", "51", "libx264"), ("chelsea", "63", "libsvtav1")):
+            smooth = changed(photo, blurred(6.0))
+            master = write("detail-smooth-m", smooth, SDR.with_options(crf="4"))
+            coding = SDR if codec == "libx264" else replace(SDR, codec=codec, options=())
+            for crf, causes in (("24", []), (worst, ["generation-loss"])):
+                preset = "veryfast" if codec == "libx264" else "8"
+                path = write("detail-smooth", smooth, coding.with_options(crf=crf, preset=preset))
+                with self.subTest(photo, crf=crf):
+                    found = compare_files(master, path, frames=4)
+                    self.assertEqual([c.id for c in found.survival.causes], causes)
+
     def test_frames_out_of_step_in_a_slow_pan_are_no_coding_damage(self) -> None:
         frames = [coded(f, matrix=1, depth=8) for f in photo_frames("coffee", (640, 360), 24)]
         twice = [frames[n] for n in (*range(11), 10, *range(11, 24))]

@@ -9,7 +9,7 @@ from dataclasses import replace
 from shapkeen.core.judged.conversion import found_conversion
 from shapkeen.core.judged.edges import is_flattened
 from shapkeen.core.measured import ActFit, DetailCurve, DetailFindings, HighlightEdge
-from tests.builders.evidence import DETAIL, SURVEY, evidence
+from tests.builders.evidence import DETAIL, SURVEY, TONE, evidence
 from tests.core.judged.test_rules import causes, verdicts
 
 
@@ -73,6 +73,13 @@ class EndingAtALevel(unittest.TestCase):
         self.assertEqual(
             named(acts=self.STILL, highlights=self.SMALL, detail=coded), "highlights-clipped"
         )
+
+    def test_where_even_places_wander_coding_sank_it(self) -> None:
+        crawling = replace(TONE, noise=7.4)
+        coded = weakened(0.07, follows=-0.1)
+        rough = {"acts": self.STILL, "highlights": self.SMALL, "tone": crawling}
+        self.assertIsNone(named(**rough, detail=coded))
+        self.assertEqual(named(**rough, detail=DETAIL), "highlights-clipped")  # fine structure is
 
     def test_a_cut_beside_a_blur_is_told_where_it_takes_more(self) -> None:
         soft, deep = weakened(0.077, follows=0.93), replace(self.SMALL, kept=86.0)
