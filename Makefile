@@ -80,7 +80,7 @@ acts: .venv/ok tools  ## acts that the tests share out over the photographs: eve
 	  tests.core.judged.test_sphere_acts tests.core.judged.test_rates \
 	  tests.core.measured.test_registration
 
-kinds: .venv/ok  ## kinds of export that are easily taken for another; SIDE=aside, fresh, nature, weather or meadow: those kept aside
+kinds: .venv/ok  ## kinds of export that are easily taken for another; SIDE=aside and others: those kept aside
 	@$(PY) -W ignore -m tests.kinds $(SIDE)
 
 suspicions: .venv/ok  ## what an export alone is suspected of: rightly, how often; SIDE=aside: those kept aside

@@ -1,9 +1,9 @@
 """`make kinds`: kinds of export that are easily taken for another, and healthy ones.
 
 By default on the pictures and encoders that the judging was tuned on; with `aside`, `fresh`,
-`nature`, `weather` or `meadow` on others that were kept aside: other photographs, other encoders
-or settings (the last three need Debian's mate-backgrounds). What was not named, or named beside it,
-is printed, then a table by kind. Usage: python -m tests.kinds [SIDE] [KIND …]
+`nature`, `weather`, `meadow`, `journey` or `harvest` on others that were kept aside: other
+photographs, other encoders or settings (the last five need Debian's mate-backgrounds and
+lomiri-wallpapers-16.04). What was not named, or named beside it, is printed, then a table by kind. Usage: python -m tests.kinds [SIDE] [KIND …]
 """
 
 import sys
@@ -135,6 +135,26 @@ SIDES = {
             "x265": X265_SDR.with_options(preset="slow", crf="24"),
         },
         {"svt": SVT_10.with_options(preset="8", crf="26")},
+    ),
+    "journey": Side(
+        ("Bridge", "Dragonfly", "Wine"),
+        (("greentock", "picosdeeuropa", "sunset", "seeding", "umang", "life"),),
+        ("friends",),
+        {
+            "x264": SDR.with_options(crf="23", preset="slow"),
+            "svt": SVT.with_options(preset="6", crf="32"),
+        },
+        {"x265": X265_HDR.with_options(preset="medium", crf="22")},
+    ),
+    "harvest": Side(
+        ("greentock", "umang", "sunset"),
+        (("Bridge", "friends", "Dragonfly", "Wine", "seeding", "picosdeeuropa"),),
+        ("life",),
+        {
+            "x265": X265_SDR.with_options(preset="fast", crf="23"),
+            "vp9": VP9.with_options(crf="30", deadline="good", **{"cpu-used": "4"}),
+        },
+        {"svt": SVT_10.with_options(preset="7", crf="28")},
     ),
 }
 

@@ -36,6 +36,9 @@ PHOTOS = ("astronaut", "coffee", "chelsea", "rocket")
 BACKGROUNDS = ("Aqua", "Blinds", "Dune", "FreshFlower", "Garden", "GreenMeadow", "LadyBird")
 BACKGROUNDS += ("RainDrops", "Storm", "TwoWings", "Wood", "YellowFlower")
 """Photographs of nature in Debian's mate-backgrounds, which no test of CI needs."""
+JOURNEYS = ("Bridge", "Dragonfly", "Wine", "friends", "greentock", "life", "picosdeeuropa")
+JOURNEYS += ("seeding", "sunset", "umang")
+"""The same of Debian's lomiri-wallpapers-16.04, by the first words of their file names."""
 BACKGROUND_WIDE = 1280
 X265 = "log-level=error:colorprim=bt2020:transfer=smpte2084:colormatrix=bt2020nc:range=limited"
 MASTERED = (
@@ -94,11 +97,11 @@ LOSSLESS = Coding(codec="ffv1", options=(), ending=".mkv", flags=())
 
 
 def photograph(name: str) -> np.ndarray:
-    """Return a photograph, 8-bit R'G'B': scikit-image's, scikit-learn's, or one of BACKGROUNDS.
+    """Return a photograph, 8-bit R'G'B': scikit-image's, scikit-learn's, or a background's.
 
     Raises FileNotFoundError where Debian's package of those is not installed.
     """
-    if name in BACKGROUNDS:
+    if name in (*BACKGROUNDS, *JOURNEYS):
         return _background(name)
     if name in ("china", "flower"):
         from sklearn.datasets import load_sample_image
@@ -110,9 +113,13 @@ def photograph(name: str) -> np.ndarray:
 
 
 def _background(name: str) -> np.ndarray:
-    path = Path(f"/usr/share/backgrounds/mate/nature/{name}.jpg")
+    folder = Path("/usr/share/backgrounds")
+    path = folder / f"mate/nature/{name}.jpg"
+    if name in JOURNEYS:
+        path = next(folder.glob(f"{name}_by_*.jpg"), folder / f"{name}.jpg")
     if not path.exists():
-        raise FileNotFoundError(f"{path}: install Debian's mate-backgrounds (1.26.0-1)")
+        packages = "mate-backgrounds (1.26.0-1) and lomiri-wallpapers-16.04 (20.04.0-2)"
+        raise FileNotFoundError(f"{path}: install Debian's {packages}")
     picture = np.asarray(Image.open(path).convert("RGB"))
     height = round(picture.shape[0] * BACKGROUND_WIDE / picture.shape[1])
     return cv2.resize(picture, (BACKGROUND_WIDE, height), interpolation=cv2.INTER_AREA)
