@@ -3,7 +3,8 @@
 By default on the pictures and encoders that the judging was tuned on; with `aside`, `fresh`,
 `nature`, `weather`, `meadow`, `journey` or `harvest` on others that were kept aside: other
 photographs, other encoders or settings (the last five need Debian's mate-backgrounds and
-lomiri-wallpapers-16.04). What was not named, or named beside it, is printed, then a table by kind. Usage: python -m tests.kinds [SIDE] [KIND …]
+lomiri-wallpapers-16.04). What was not named, or named beside it, is printed, then a table by kind.
+Usage: python -m tests.kinds [SIDE] [KIND …]
 """
 
 import sys
