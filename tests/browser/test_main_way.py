@@ -222,6 +222,8 @@ class MainWay(BrowserCase):
             f"{place}?open=transfer",
             f"{place}look/",
             attempt.reel.get_absolute_url(),
+            f"{attempt.reel.get_absolute_url()}tags/",
+            f"{place}table/",
             attempt.delivery.get_absolute_url(),
             f"/title/{title.pk}/plan/",
             f"/title/{title.pk}/add-export/",
@@ -234,6 +236,29 @@ class MainWay(BrowserCase):
                 page.goto(f"{self.live_server_url}{one}")
                 with self.subTest(f"{width} {one}"):
                     self.fits()
+
+    def test_tags_are_previewed_and_written_by_keys_alone(self) -> None:
+        reel = self.prepare().reel
+        page = self.enter()
+        page.goto(f"{self.live_server_url}{reel.get_absolute_url()}")
+        page.get_by_role("link", name="Correct tags").press("Enter")
+        preview = page.locator("#preview")
+        expect(preview).to_contain_text("Nothing is chosen yet")
+        page.get_by_label("Colours as one").press("S")  # SDR, BT.709
+        expect(
+            preview.get_by_role("row", name=re.compile("^Transfer function wrapper"))
+        ).to_contain_text("BT.709")
+        page.get_by_label("wide").fill("one")
+        page.get_by_label("high").press("Tab")
+        expect(preview).to_contain_text("“one” is no number")
+        page.get_by_label("wide").fill("")
+        page.get_by_label("wide").press("Tab")
+        self.fits()
+        preview.get_by_role("button", name="Write the corrected copy").press("Enter")
+        expect(page.get_by_role("link", name="attempt 2")).to_be_visible()
+        page.get_by_role("link", name="attempt 2").click()
+        expect(page.get_by_text("byte for byte")).to_be_visible()
+        self.fits()
 
     def test_families_unfold_and_themes_change(self) -> None:
         self.prepare("healthy.mp4")
