@@ -28,6 +28,7 @@ LEAST_LIKENESS = 0.75
 """Unrelated pictures correlate below 0.6 even after alignment; healthy exports above 0.98."""
 TONED_LIKENESS = 0.85
 """The same where the master was brought to the export's tones first."""
+AS_LIKE, SMOOTH_SIGMA, LEAST_BARS = 0.01, 3.0, 0.01
 ROUGH_SIGMA, ROUGH_LIKENESS = 2.0, 0.8
 """On the grid: unrelated photographs are at most 0.53 like each other there, nothing being aligned;
 photographs coded so that they swim are 0.83 and more."""
@@ -201,11 +202,40 @@ def _register_one(master: Real, export: Real, inside: Inside) -> Place | None:
     ):
         if max((place.likeness for place in places), default=0.0) < enough:
             places += _tried(guess(*small, inside), small, inside.export)
-    best = max(places, key=lambda place: place.likeness, default=None)
+    best = _likest(places, small, inside.export)
     exact = next((place for place in places if place.rect == Rect()), None)
-    if best and exact and exact.likeness >= min(REPEATED_LIKENESS, best.likeness):
+    plain = best is not None and (best.rect == Rect() or not _lies_under_bars(inside))
+    if best and plain and exact and exact.likeness >= min(REPEATED_LIKENESS, best.likeness):
         return exact  # nothing moved: refinement would only add its own noise
     return _finer(master, export, best, inside.export) if best else None
+
+
+def _likest(places: list[Place], small: tuple[Real, Real], active: Rect) -> Place | None:
+    """Return the likeliest place; of several that are as good, the one whose structure is.
+
+    A smooth sky is like itself wherever it lies.
+    """
+    best = max(places, key=lambda place: place.likeness, default=None)
+    if best is None:
+        return None
+    alike = [place for place in places if place.likeness >= best.likeness - AS_LIKE]
+    if len(alike) == 1:
+        return best
+    one, other = (
+        np.asarray(plane - cv2.GaussianBlur(plane, (0, 0), SMOOTH_SIGMA), np.float32)
+        for plane in small
+    )
+    return max(alike, key=lambda place: _likeness(one, other, place.rect, active))
+
+
+def _lies_under_bars(inside: Inside) -> bool:
+    """Return whether a master that fills the export's raster would lie under bars of its own."""
+    sides = zip(
+        (inside.export.left, inside.export.top, inside.export.width, inside.export.height),
+        (inside.master.left, inside.master.top, inside.master.width, inside.master.height),
+        strict=True,
+    )
+    return any(abs(here - there) > LEAST_BARS for here, there in sides)
 
 
 def _settled(master: Real, export: Real, small: tuple[Real, Real], inside: Inside) -> Place | None:
@@ -214,12 +244,15 @@ def _settled(master: Real, export: Real, small: tuple[Real, Real], inside: Insid
     Most pictures do; to try other guesses on them, and align those, is most of the work. None where
     the picture is not so alike that no better place can be.
     """
+    if _lies_under_bars(inside) and inside.hint in (None, Rect()):
+        return None  # a smooth picture is like itself there, too
     begin = _scored(Rect(), small, inside.export)
     if begin.likeness >= REPEATED_LIKENESS:
         return begin  # nothing moved: refinement would only add its own noise
     if inside.hint is not None and inside.hint != Rect():
         hinted = _scored(inside.hint, small, inside.export)
-        begin = max(begin, hinted, key=lambda place: place.likeness)
+        under = _lies_under_bars(inside)
+        begin = hinted if under else max(begin, hinted, key=lambda place: place.likeness)
     if begin.likeness < EXPECTED_LIKENESS:
         return None
     found = _scored(_finer(master, export, begin, inside.export).rect, small, inside.export)
