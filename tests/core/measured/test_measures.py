@@ -14,7 +14,9 @@ from skimage.metrics import structural_similarity
 
 from shapkeen.core.measured import Bars, Reading
 from shapkeen.core.measured.alignment.place.bars import LineFinder, active_rect, find_bars
-from shapkeen.core.measured.alignment.place.registration import correlation, register, turned
+from shapkeen.core.measured.alignment.place.likeness import correlation
+from shapkeen.core.measured.alignment.place.registration import register
+from shapkeen.core.measured.alignment.place.turning import turned
 from shapkeen.core.measured.alignment.time.pairing import best_offset, plan_pairs, signature
 from shapkeen.core.measured.decoded.frames import Frame
 from shapkeen.core.measured.decoded.grid import Rect, sample

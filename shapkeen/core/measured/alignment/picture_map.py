@@ -6,7 +6,7 @@ from ...colour.coding import Coding
 from ..decoded.grid import Real, Rect, Reduced, common_planes, part_of, shared_with
 from ..model import Reading, Registration
 from .expected import can_convert, expected_planes, folds
-from .place.registration import turned
+from .place.turning import turned
 
 Planes = dict[str, Real]
 """luma, and cb and cr of half its size, 10-bit codes."""

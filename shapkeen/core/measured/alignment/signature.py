@@ -15,7 +15,7 @@ import numpy.typing as npt
 from ..decoded.frames import Frame, Plane, whole_rows
 from ..decoded.grid import Real, Rect, Reduced, code_scale, sample
 from ..decoded.loops import mean_blocks
-from .place.registration import turned
+from .place.turning import turned
 
 LEAST_WIDTH = 640
 """Small pictures are at least this wide where the file's is, and less than twice as wide."""

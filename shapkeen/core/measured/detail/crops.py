@@ -12,7 +12,7 @@ import numpy as np
 import numpy.typing as npt
 
 from ..alignment.picture_map import PictureMap
-from ..alignment.place.registration import turned
+from ..alignment.place.turning import turned
 from ..decoded.frames import Frame, Plane
 from ..decoded.grid import Rect, code_scale
 

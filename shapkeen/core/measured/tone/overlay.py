@@ -30,7 +30,7 @@ JOIN = 5
 FLAT_CODES = 6.0
 EVEN_CODES, UNEVEN_SHARE, BAR_LINES = 24.0, 0.03, 2
 """As bars are told from single samples (bars.py); what coding sprinkles over them is left out."""
-LEAST_BAR = 0.008
+LEAST_BAR, WHITE_CODES = 0.008, 900.0
 BORDER = 2
 """Cells each way."""
 CURVE_BINS, COLOUR_BINS, THIN, STEPS = 32, 24, 4, 4
@@ -77,7 +77,7 @@ def cover_cells(
     covered &= (moved > MOVED_CODES) | (spread_other > ROUGHER**2 * spread_one)
     # What was blown out is one level as well, and hides nothing.
     given = np.maximum(_runs(expected), _runs(predicted)).tolist()
-    return CoverCells(frame, covered, ((*given,), _runs(delivered)), shared)
+    return CoverCells(frame, covered, ((*given,), _runs(delivered, most=WHITE_CODES)), shared)
 
 
 def _predicted(planes: Mapping[str, Real], delivered: Real) -> Real:
@@ -184,11 +184,17 @@ def painted_bars(cells: Sequence[CoverCells]) -> Sides:
     return (top, bottom, left, right)
 
 
-def _runs(plane: Real) -> Sides:
-    """Return how far from each edge a plane is one level, but for what coding put there."""
+def _runs(plane: Real, *, most: float = np.inf) -> Sides:
+    """Return how far from each edge a plane is one level, but for what coding put there.
+
+    most: in codes; a level above is no bar, but light that was blown out.
+    """
     found = []
     for turned in (plane, plane[::-1], plane.T, plane.T[::-1]):
         level = float(np.median(turned[:BAR_LINES]))
+        if level > most:
+            found.append(0.0)
+            continue
         half = np.abs(turned[: len(turned) // 2] - level) > EVEN_CODES
         uneven = np.flatnonzero(half.mean(axis=1) > UNEVEN_SHARE)
         found.append(float(uneven[0] if len(uneven) else len(half)) / len(turned))

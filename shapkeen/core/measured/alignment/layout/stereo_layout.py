@@ -11,7 +11,8 @@ from ....geometry.packing import FRAME_SEQUENTIAL, MONO, SIDE_BY_SIDE, TOP_BOTTO
 from ....geometry.sphere import Turn
 from ...decoded.grid import Real, Rect, sample
 from ...model import Reading, Repacking
-from ..place.registration import GRID, correlation, is_textured
+from ..place.likeness import GRID, correlation
+from ..place.registration import is_textured
 from .cells import cells_of
 from .frame_sequential import frame_sequential_order, is_frame_sequential
 from .orientation import SAME_DEG, find_turn

@@ -9,7 +9,7 @@ import numpy as np
 
 from ...decoded.grid import Real
 from ..place.direct import align_directly
-from ..place.registration import correlation
+from ..place.likeness import correlation
 from .cells import sized
 
 SIZE = (384, 216)

@@ -16,34 +16,33 @@ import numpy.typing as npt
 from ...decoded.grid import Real, Rect, sample
 from ...model import Registration
 from .direct import align_directly
+from .likeness import GRID, SURE_LIKENESS, is_near, likeness_at, placed_at, seen_in, structure
 from .refinement import aligned
 from .toning import toned
+from .turning import best_turn, turned
 from .uncovered import uncovered
 from .windows import window_place
 
-GRID = (512, 288)
 LEAST_TEXTURE_CODES = 6.0
 """Standard deviation of 10-bit luma below which a picture is too flat to be registered."""
 LEAST_LIKENESS = 0.75
 """Unrelated pictures correlate below 0.6 even after alignment; healthy exports above 0.98."""
 TONED_LIKENESS = 0.85
 """The same where the master was brought to the export's tones first."""
-AS_LIKE, SMOOTH_SIGMA, LEAST_BARS = 0.01, 3.0, 0.01
+AS_LIKE, LEAST_BARS = 0.01, 0.01
 ROUGH_SIGMA, ROUGH_LIKENESS = 2.0, 0.8
 """On the grid: unrelated photographs are at most 0.53 like each other there, nothing being aligned;
 photographs coded so that they swim are 0.83 and more."""
 REPEATED_LIKENESS = 0.999
-CLEAR_LIKENESS, SURE_LIKENESS = 0.98, 0.9
+CLEAR_LIKENESS = 0.98
 """Below these, corners or windows of the master may lead to a better place: alignment of a dark
 picture settled 31 samples away once, above 0.9."""
 EXPECTED_LIKENESS, SETTLED_LIKENESS = 0.97, 0.99
 """Of a picture at its expected place, before and after it was aligned there."""
 LEAST_GUESS = 0.2
 """A guess that is less like is not refined."""
-COVERED_ZOOM = 1.6
 MAX_SHEAR = 0.01
 FINE_WIDTH = 960
-TURNS = tuple((turn, mirrored) for mirrored in (False, True) for turn in (0, 90, 180, 270))
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,25 +53,9 @@ class Place:
     likeness: float
 
 
-def turned(plane: Real, turn: int, *, mirrored: bool) -> Real:
-    """Return a plane mirrored left to right (if so) and then turned clockwise by `turn`."""
-    flipped = plane[:, ::-1] if mirrored else plane
-    return np.ascontiguousarray(np.rot90(flipped, k=-turn // 90))
-
-
 def is_textured(luma: Real) -> bool:
     """Return whether a picture has enough structure to be registered."""
     return float(cv2.resize(luma, GRID, interpolation=cv2.INTER_AREA).std()) > LEAST_TEXTURE_CODES
-
-
-def correlation(one: Real, other: Real, mask: npt.NDArray[np.bool_] | None = None) -> float:
-    """Return the normalised correlation of two planes of one size, -1 to 1; 0 if one is flat."""
-    a, b = (one[mask], other[mask]) if mask is not None else (one.ravel(), other.ravel())
-    if a.size < 64:
-        return 0.0
-    a, b = a - a.mean(), b - b.mean()
-    norm = float(np.sqrt((a * a).sum() * (b * b).sum()))
-    return float((a * b).sum()) / norm if norm > 1e-6 else 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -108,7 +91,7 @@ def register(
     textured = [p for p in pairs if is_textured(p[0]) and is_textured(p[1])]
     if not textured:
         return None
-    turn, mirrored = _best_turn(textured[len(textured) // 2], export_active)
+    turn, mirrored = best_turn(textured[len(textured) // 2], export_active)
     inside = Inside(master_active, export_active, turn, mirrored, shapes=shapes)
     places = [place_one(master, export, inside) for master, export in textured]
     return merged(places, export_raster, inside)
@@ -174,20 +157,6 @@ def _merged(
     )
 
 
-def _best_turn(pair: tuple[Real, Real], export_active: Rect) -> tuple[int, bool]:
-    """Return the turn and mirror that fits best; upright unless another is clearly better."""
-    master, export = pair
-    goal = sample(export, export_active, GRID)
-    scores = {
-        way: correlation(sample(turned(master, way[0], mirrored=way[1]), Rect(), GRID), goal)
-        for way in TURNS
-    }
-    best = max(scores, key=lambda way: scores[way])
-    # A symmetrical picture, or one shifted or cropped, must not be called turned.
-    clear = scores[best] > 0.7 and scores[best] > scores[(0, False)] + 0.25
-    return best if clear else (0, False)
-
-
 def _register_one(master: Real, export: Real, inside: Inside) -> Place | None:
     small = sample(master, Rect(), GRID), sample(export, Rect(), GRID)
     settled = _settled(master, export, small, inside)
@@ -221,11 +190,8 @@ def _likest(places: list[Place], small: tuple[Real, Real], active: Rect) -> Plac
     alike = [place for place in places if place.likeness >= best.likeness - AS_LIKE]
     if len(alike) == 1:
         return best
-    one, other = (
-        np.asarray(plane - cv2.GaussianBlur(plane, (0, 0), SMOOTH_SIGMA), np.float32)
-        for plane in small
-    )
-    return max(alike, key=lambda place: _likeness(one, other, place.rect, active))
+    one, other = map(structure, small)
+    return max(alike, key=lambda place: likeness_at(one, other, place.rect, active))
 
 
 def _lies_under_bars(inside: Inside) -> bool:
@@ -262,7 +228,7 @@ def _settled(master: Real, export: Real, small: tuple[Real, Real], inside: Insid
 
 
 def _scored(rect: Rect, small: tuple[Real, Real], active: Rect) -> Place:
-    return Place(rect, _likeness(*small, rect, active))
+    return Place(rect, likeness_at(*small, rect, active))
 
 
 def _tried(guesses: Iterable[Rect], small: tuple[Real, Real], active: Rect) -> list[Place]:
@@ -349,46 +315,6 @@ def _rect_from_matrix(matrix: npt.NDArray[np.float64]) -> Rect | None:
     return Rect(float(middle_x) - wide / 2, float(middle_y) - high / 2, wide, high)
 
 
-def _inside(rect: Rect, active: Rect) -> npt.NDArray[np.bool_]:
-    """Return which GRID samples lie in both rectangles, an eroded edge left out."""
-    width, height = GRID
-    x, y = (np.arange(width) + 0.5) / width, (np.arange(height) + 0.5) / height
-    in_x = (x > max(rect.left, active.left)) & (
-        x < min(rect.left + rect.width, active.left + active.width)
-    )
-    in_y = (y > max(rect.top, active.top)) & (
-        y < min(rect.top + rect.height, active.top + active.height)
-    )
-    mask = in_y[:, None] & in_x[None, :]
-    return np.asarray(cv2.erode(mask.astype(np.uint8), np.ones((3, 3), np.uint8)), dtype=bool)
-
-
-def _placed(master: Real, rect: Rect) -> Real:
-    """Return the master (GRID) drawn at its place in the export's GRID."""
-    inverse = Rect(
-        -rect.left / rect.width, -rect.top / rect.height, 1 / rect.width, 1 / rect.height
-    )
-    return sample(master, inverse, GRID)
-
-
-def _is_near(rect: Rect) -> bool:
-    """Return whether the whole lies nearly where it did: only then is it asked what covers it."""
-    return all(1 / COVERED_ZOOM < side < COVERED_ZOOM for side in (rect.width, rect.height))
-
-
-def _likeness(master: Real, export: Real, rect: Rect, active: Rect) -> float:
-    mask = _inside(rect, active)
-    if mask.mean() < 0.1:
-        return 0.0
-    placed = _placed(master, rect)
-    likeness = correlation(placed, export, mask)
-    if likeness >= SURE_LIKENESS or not _is_near(rect):
-        return likeness
-    if (seen := uncovered(placed, export, mask)) is not None:
-        return max(likeness, correlation(placed, export, seen))
-    return likeness
-
-
 def _refine(master: Real, export: Real, guess: Place, active: Rect) -> Place | None:
     """Return the guess aligned directly, or None where that runs away."""
     rect, (width, height) = guess.rect, GRID
@@ -399,9 +325,9 @@ def _refine(master: Real, export: Real, guess: Place, active: Rect) -> Place | N
         ],
         dtype=np.float32,
     )
-    inside = _inside(rect, active)
-    covered = guess.likeness < CLEAR_LIKENESS and _is_near(rect)
-    seen = uncovered(_placed(master, rect), export, inside) if covered else None
+    inside = seen_in(rect, active)
+    covered = guess.likeness < CLEAR_LIKENESS and is_near(rect)
+    seen = uncovered(placed_at(master, rect), export, inside) if covered else None
     mask = (inside if seen is None else seen).astype(np.uint8) * 255
     found = align_directly(export, master, start, mask)
     if found is None:
@@ -410,4 +336,4 @@ def _refine(master: Real, export: Real, guess: Place, active: Rect) -> Place | N
     if abs(inverse[0, 1]) > MAX_SHEAR or abs(inverse[1, 0]) > MAX_SHEAR:
         return None
     placed = _rect_from_matrix(np.asarray(inverse, dtype=np.float64))
-    return Place(placed, _likeness(master, export, placed, active)) if placed else None
+    return Place(placed, likeness_at(master, export, placed, active)) if placed else None
