@@ -11,7 +11,8 @@ from scipy.ndimage import fourier_shift
 from skimage import data
 from skimage.registration import phase_cross_correlation
 
-from shapkeen.core.measured.alignment.place.registration import register
+from shapkeen.core.measured.alignment.place.registration import Inside, place_one, register
+from shapkeen.core.measured.alignment.place.turning import best_turn, turned
 from shapkeen.core.measured.alignment.place.uncovered import uncovered
 from shapkeen.core.measured.alignment.place.windows import window_place
 from shapkeen.core.measured.decoded.grid import Rect
@@ -192,3 +193,44 @@ class Covered(unittest.TestCase):
         small = [cv2.resize(photograph(n), size, interpolation=cv2.INTER_AREA) for n in PHOTOS]
         for one, other in zip(small, small[1:] + small[:1], strict=True):
             self.assertIsNone(uncovered(one, other, np.ones(one.shape, bool)))
+
+
+def sky() -> np.ndarray:
+    """Return a smooth gradient, nearly alike up and down, with cables across: few samples tell."""
+    x, y = np.meshgrid(np.linspace(0, 1, 640), np.linspace(0, 1, 360))
+    picture = 500 + 260 * np.cos(2.2 * (x - 0.5)) + 60 * (y - 0.5)
+    picture = picture.astype(np.float32)
+    for start, end in (((0, 130), (270, 0)), ((340, 0), (520, 359)), ((180, 359), (639, 115))):
+        cv2.line(picture, start, end, 240.0, 3, cv2.LINE_AA)
+    return picture
+
+
+class SmoothPictures(unittest.TestCase):
+    """A sky is like itself wherever it lies, and however it is turned: its structure tells."""
+
+    def test_between_bars_it_is_not_taken_for_stretched(self) -> None:
+        soft = cv2.GaussianBlur(sky(), (0, 0), 1.8)
+        export = np.pad(soft, ((44, 44), (0, 0)), constant_values=64)
+        active = Rect(0, 44 / 448, 1, 360 / 448)
+        for hint in (None, active):
+            inside = Inside(Rect(), active, hint=hint, shapes=(1.0,))
+            place = place_one(sky(), export, inside)
+            self.assertAlmostEqual(place.rect.top * 448, 44, delta=0.5)
+            self.assertAlmostEqual(place.rect.height * 448, 360, delta=1)
+
+    def test_it_is_seen_mirrored(self) -> None:
+        for turn, mirrored in ((0, True), (180, False), (0, False)):
+            found = best_turn((sky(), turned(sky(), turn, mirrored=mirrored)), Rect())
+            self.assertEqual(found, (turn, mirrored))
+
+    def test_rough_coding_leaves_it_where_it_was(self) -> None:
+        chance = np.random.default_rng(4)
+        fine = photograph("coffee") + chance.normal(0, 260, photograph("coffee").shape)
+        fine = fine.astype(np.float32)
+        crawling = cv2.GaussianBlur(fine, (0, 0), 5) + chance.normal(0, 25, fine.shape)
+        inside = Inside(Rect(), Rect())
+        found = place_one(fine, crawling.astype(np.float32), inside)
+        self.assertAlmostEqual(found.rect.left, 0, delta=1e-3)
+        self.assertAlmostEqual(found.rect.width, 1, delta=1e-3)
+        other = cv2.resize(photograph("rocket"), fine.shape[::-1])
+        self.assertIsNone(place_one(fine, other, inside))
