@@ -78,7 +78,8 @@ acts: .venv/ok tools  ## acts that the tests share out over the photographs: eve
 	  tests.core.judged.test_conversions tests.core.judged.test_detail_acts \
 	  tests.core.judged.test_damage tests.core.judged.test_eyes_acts \
 	  tests.core.judged.test_sphere_acts tests.core.judged.test_rates \
-	  tests.core.measured.test_registration
+	  tests.core.measured.test_registration tests.core.measured.test_sharpness \
+	  tests.core.cured.test_tables
 
 kinds: .venv/ok  ## kinds of export that are easily taken for another; SIDE=aside and others: those kept aside
 	@$(PY) -W ignore -m tests.kinds $(SIDE)

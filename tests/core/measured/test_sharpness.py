@@ -6,6 +6,7 @@ the Gaussian, any handbook); an ideal low-pass ends at its own frequency.
 
 import unittest
 from dataclasses import replace
+from itertools import product
 
 import cv2
 import numpy as np
@@ -17,6 +18,7 @@ from shapkeen.core.measured.decoded.frames import Frame
 from shapkeen.core.measured.decoded.grid import Rect
 from shapkeen.core.measured.detail.crops import MARGIN, Crop, cut_crop
 from shapkeen.core.measured.detail.sharpness import find_sharpness
+from tests.builders.comparing import shared_out
 
 SDR = Coding(transfer=1, primaries=1, matrix=1, full_range=False)
 PHOTOS = ("astronaut", "coffee", "chelsea", "rocket")
@@ -66,28 +68,28 @@ class KnownFilters(unittest.TestCase):
 
     def test_effective_resolution_of_ideal_low_passes(self) -> None:
         errors = []
-        for photo in PHOTOS:
-            for share in (0.3, 0.45, 0.5, 0.6, 0.75, 0.85):
-                told = found(photo, lambda m, s=share: low_passed(m, s))
-                errors += [abs(c.effective / share - 1) for c in (told.across, told.down)]
+        shares = (0.3, 0.45, 0.5, 0.6, 0.75, 0.85)
+        for _, (photo, share) in shared_out([*product(PHOTOS, shares)], 0, 2):
+            told = found(photo, lambda m, s=share: low_passed(m, s))
+            errors += [abs(c.effective / share - 1) for c in (told.across, told.down)]
         self.assertLess(np.median(errors), 0.03)
         self.assertLess(max(errors), 0.08)
 
     def test_enlargements_are_told_by_size_and_kernel(self) -> None:
-        for photo in PHOTOS:
-            for share in (0.5, 2 / 3, 0.75):
-                for name, way in (("cubic", cv2.INTER_CUBIC), ("lanczos", cv2.INTER_LANCZOS4)):
+        kernels = (("cubic", cv2.INTER_CUBIC), ("lanczos", cv2.INTER_LANCZOS4))
+        cases = [*product((0.5, 2 / 3, 0.75), PHOTOS, kernels)]
+        for _, (share, photo, (name, way)) in shared_out(cases, 0):
 
-                    def act(m, s=share, w=way):
-                        size = (round(m.shape[1] * s), round(m.shape[0] * s))
-                        small = cv2.resize(m, size, interpolation=cv2.INTER_AREA)
-                        return cv2.resize(small, m.shape[::-1], interpolation=w)
+            def act(m, s=share, w=way):
+                size = (round(m.shape[1] * s), round(m.shape[0] * s))
+                small = cv2.resize(m, size, interpolation=cv2.INTER_AREA)
+                return cv2.resize(small, m.shape[::-1], interpolation=w)
 
-                    told = found(photo, act).fits[0]
-                    with self.subTest(photo, share=share, kernel=name):
-                        self.assertEqual(told.act, "detail-below-raster")
-                        self.assertAlmostEqual(told.values["across"], share, delta=0.01)
-                        self.assertEqual(told.kernel, name)
+            told = found(photo, act).fits[0]
+            with self.subTest(photo, share=share, kernel=name):
+                self.assertEqual(told.act, "detail-below-raster")
+                self.assertAlmostEqual(told.values["across"], share, delta=0.01)
+                self.assertEqual(told.kernel, name)
 
     def test_repeated_samples(self) -> None:
         for ratio in (2, 3, 4):
