@@ -86,6 +86,8 @@ STORED_SQUEEZE = 0.01
 
 IN_PLACE = 0.9
 """Likeness of a picture laid over its master; sheared by 4 % it is 0.83 at most."""
+WANDERING = 4.0
+"""Samples by which a place differs between frames that are hardly like the master's: no place."""
 PLACE_LIKE = 0.95
 """Below it colours or tones are so much others that a place found by luma is a rough one."""
 ROUGH_PLACE = 0.015

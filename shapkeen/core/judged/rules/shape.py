@@ -186,6 +186,8 @@ def _doubt(evidence: Evidence, framing: Framing, place: Registration) -> str:
             return "Frames do not agree where the picture lies: some may be another's."
         if _is_rough(evidence):
             return "Frames do not agree where the picture lies, so roughly is it coded."
+    if place.spread > tolerances.WANDERING and place.likeness < tolerances.IN_PLACE:
+        return "The picture is so unlike the master's that every frame lies elsewhere in it."
     if place.likeness < tolerances.PLACE_LIKE and framing.largest_share < tolerances.ROUGH_PLACE:
         return "The picture is so unlike the master's that its place is only roughly known."
     return ""
