@@ -68,6 +68,12 @@ class EvenBars(unittest.TestCase):
         luma[:20], luma[100:] = 420, 420
         self.assertEqual(self.found(frame(luma.astype(float))), Bars(top=20, bottom=20))
 
+    def test_what_was_blown_out_is_no_bar(self) -> None:
+        white = self.picture(left=30)
+        luma = white.luma.copy()
+        luma[:, :30] = 940
+        self.assertEqual(self.found(frame(luma.astype(float))), Bars())
+
     def test_dim_movement_beside_black_is_picture(self) -> None:
         # a night scene: near black at the edge, and something crosses there in one of the frames
         still, crossing = (self.picture(top=30).luma.astype(float) for _ in "ab")

@@ -12,6 +12,7 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
+from ..alignment.place.bars import WHITE_CODES
 from ..decoded.grid import Real, Rect
 from ..model import Overlay
 
@@ -30,7 +31,7 @@ JOIN = 5
 FLAT_CODES = 6.0
 EVEN_CODES, UNEVEN_SHARE, BAR_LINES = 24.0, 0.03, 2
 """As bars are told from single samples (bars.py); what coding sprinkles over them is left out."""
-LEAST_BAR, WHITE_CODES = 0.008, 900.0
+LEAST_BAR = 0.008
 BORDER = 2
 """Cells each way."""
 CURVE_BINS, COLOUR_BINS, THIN, STEPS = 32, 24, 4, 4

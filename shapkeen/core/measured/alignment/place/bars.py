@@ -19,7 +19,7 @@ STEP_CODES = 40.0
 STEP_LINES = 4
 """A bar ends in a step: within so many lines the picture leaves the bar's level by so much.
 A dark wall that only fades towards the edge does not."""
-LEAST_SAMPLES = 2
+LEAST_SAMPLES, WHITE_CODES = 2, 900.0
 """Thinner ones are edge effects of scaling and coding, not bars."""
 
 
@@ -110,7 +110,9 @@ def _edge_runs(low: npt.NDArray[np.float64], high: npt.NDArray[np.float64]) -> t
         spread = running_high - running_low
         uneven = np.flatnonzero(spread > EVEN_CODES)
         run = int(uneven[0]) if len(uneven) else len(low)
-        runs.append(run if run >= LEAST_SAMPLES and _is_drawn(spread, run) else 0)
+        blown_out = run > 0 and running_low[run - 1] > WHITE_CODES  # light, and no bar
+        drawn = run >= LEAST_SAMPLES and not blown_out and _is_drawn(spread, run)
+        runs.append(run if drawn else 0)
     return runs[0], runs[1]
 
 
