@@ -5,7 +5,7 @@ import json
 
 from ..core.declared import TraitValue
 from ..core.errors import UsageError
-from .progress import ProgressLine
+from .progress import ProgressLine, compared
 from .text import cure_lines, printable
 
 COMPLETE, LEFT = 0, 3
@@ -30,10 +30,8 @@ def run_cure(call: argparse.Namespace) -> int:
 
 
 def _wishes(call: argparse.Namespace) -> dict[str, TraitValue | None]:
-    from ..core.compared import compare_files
     from ..core.cured import read_wishes, wishes_of
     from ..core.cured.copying import check_free
-    from ..core.promised import read_promise_file
 
     said = read_wishes(call.set or [])
     check_free(call.out)
@@ -49,10 +47,4 @@ def _wishes(call: argparse.Namespace) -> dict[str, TraitValue | None]:
                 where="call",
             )
         return said
-    overrides = read_promise_file(call.promise) if call.promise else None
-    line = ProgressLine(printable(call.export.name))
-    try:
-        found = compare_files(call.master, call.export, overrides=overrides, progress=line)
-    finally:
-        line.clear()
-    return {**wishes_of(found), **said}
+    return {**wishes_of(compared(call)), **said}

@@ -1,10 +1,16 @@
 """How far a comparison is, on standard error, where someone is looking."""
 
+import argparse
 import sys
 import time
 from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
 
 from ..core.remaining import Remaining, clock_words
+from .text import printable
+
+if TYPE_CHECKING:
+    from ..core.judged import Comparison
 
 EVERY_S = 0.2
 
@@ -37,3 +43,16 @@ class ProgressLine:
     def _write(self, words: str) -> None:
         print(f"\r{words.ljust(self._width)}", end="", file=sys.stderr, flush=True)
         self._width = len(words)
+
+
+def compared(call: argparse.Namespace) -> "Comparison":
+    """Return the comparison of a call's export with its master, telling how far it is."""
+    from ..core.compared import compare_files
+    from ..core.promised import read_promise_file
+
+    overrides = read_promise_file(call.promise) if call.promise else None
+    line = ProgressLine(printable(call.export.name))
+    try:
+        return compare_files(call.master, call.export, overrides=overrides, progress=line)
+    finally:
+        line.clear()

@@ -5,7 +5,7 @@ import json
 from collections.abc import Iterator
 
 from ..core.cured.tables import EXPORT, SOURCE, DriftTable, NoTable, table_for
-from .progress import ProgressLine
+from .progress import compared
 from .text import printable
 
 WRITTEN, REFUSED = 0, 3
@@ -14,19 +14,11 @@ WHERE = {SOURCE: "to put over the master on its way out", EXPORT: "to put over t
 
 def run_table(call: argparse.Namespace) -> int:
     """Write the table, print what it does, and return the exit status."""
-    from ..core.compared import compare_files
     from ..core.cured.copying import check_free, write_new
-    from ..core.promised import read_promise_file
     from ..core.reported.table import table_object, table_text
 
     check_free(call.out)
-    overrides = read_promise_file(call.promise) if call.promise else None
-    line = ProgressLine(printable(call.export.name))
-    try:
-        found = compare_files(call.master, call.export, overrides=overrides, progress=line)
-    finally:
-        line.clear()
-    made = table_for(found, use=call.use, size=call.size)
+    made = table_for(compared(call), use=call.use, size=call.size)
     if not isinstance(made, NoTable):
         text = table_text(made, master=call.master.name, export=call.export.name)
         write_new(text.encode(), call.out)

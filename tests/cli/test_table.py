@@ -1,22 +1,12 @@
 """`shapkeen table`: exit statuses and the object of docs/contract.md."""
 
-import contextlib
-import io
-import json
 import tempfile
 import unittest
 from pathlib import Path
 
-from shapkeen.cli.main import main
 from shapkeen.core.colour.cube_file import read_cube
 from tests.builders.media import SDR, changed, sdr_master, sdr_planes, write
-
-
-def run(*words: object) -> tuple[int, dict]:
-    out = io.StringIO()
-    with contextlib.redirect_stdout(out):
-        status = main([*map(str, words), "--json"])
-    return status, json.loads(out.getvalue())
+from tests.cli.test_cure import run
 
 
 class Command(unittest.TestCase):

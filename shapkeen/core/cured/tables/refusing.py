@@ -45,17 +45,22 @@ def has_drifted(found: Comparison) -> bool:
     )
 
 
-def refusal(found: Comparison, before: ColourError, after: ColourError) -> str | None:
-    """Return why nothing is written; None where something comes back."""
+def nothing_to_undo(found: Comparison) -> str | None:
+    """Return why no table is tried; None where one may help."""
     causes = found.survival.causes
     gone = why_gone(causes)
     if gone and not any(cause.id in UNDONE for cause in causes):
         return f"Only this happened: {gone}."
-    if not has_drifted(found):
-        return PARTS if found.survey.misplaced else NO_DRIFT
+    if has_drifted(found):
+        return None
+    return PARTS if found.survey.misplaced else NO_DRIFT
+
+
+def nothing_came_back(found: Comparison, before: ColourError, after: ColourError) -> str | None:
+    """Return why a table that was made is thrown away; None where something comes back."""
     if after.mean <= HALVED * before.mean:
         return None
-    return gone or (
+    return why_gone(found.survival.causes) or (
         "What happened to the colours is not the same everywhere in the picture, or different "
         "colours became one: no table brings them back."
     )

@@ -23,7 +23,7 @@ from .model import (
     DriftTable,
     NoTable,
 )
-from .refusing import FOLDED, HALVED, refusal, why_gone
+from .refusing import FOLDED, HALVED, nothing_came_back, nothing_to_undo, why_gone
 
 SEEN = 3.0
 """ΔE from which a colour that stays off is counted as one that does not come back."""
@@ -40,6 +40,9 @@ def table_for(found: Comparison, *, use: str = SOURCE, size: int = 33) -> DriftT
     """
     if use not in USES or size not in SIZES:
         raise ValueError(f"No table for {use!r} of size {size}.")
+    nothing = nothing_to_undo(found)
+    if nothing is not None:
+        return NoTable(use, nothing)
     pairs = paired_colours(found)
     if isinstance(pairs, str):
         return NoTable(use, pairs)
@@ -51,7 +54,7 @@ def table_for(found: Comparison, *, use: str = SOURCE, size: int = 33) -> DriftT
     before = _error(pairs.aside.delivered, pairs.aside, pairs.goal)
     after = _error(shown, pairs.aside, pairs.goal)
     undoes = tuple(cause.id for cause in found.survival.causes if cause.id in UNDONE)
-    why = refusal(found, before, after)
+    why = nothing_came_back(found, before, after)
     if why is not None:
         return NoTable(use, why, before, after)
     return DriftTable(
