@@ -1,6 +1,7 @@
 """Cures on the pages: look-up tables, tags set by hand, settings of the next export."""
 
 import shutil
+from html import unescape
 
 import numpy as np
 
@@ -76,7 +77,8 @@ class Tables(Drifted):
 
 class Tags(WebCase):
     def sent(self, reel, **said: str):
-        return self.client.post(f"{reel.get_absolute_url()}tags/", said)
+        headers = {} if "write" in said else {"HX-Request": "true"}
+        return self.client.post(f"{reel.get_absolute_url()}tags/", said, headers=headers)
 
     def test_both_witnesses_and_what_may_be_said(self) -> None:
         attempt = self.attempt("healthy.mp4")
@@ -143,10 +145,25 @@ class Tags(WebCase):
         ):
             with self.subTest(said):
                 self.assertIn(told, self.sent(reel, **said).content.decode())
-                self.assertEqual(self.sent(reel, **said, write="1").status_code, 302)
-        self.assertEqual(self.sent(reel, write="1").status_code, 302)
+                page = unescape(self.sent(reel, **said, write="1").content.decode())
+                self.assertIn(told, page)
+                for typed in said.values():  # a mistake costs nothing that was typed
+                    self.assertTrue(f'value="{typed}"' in page or typed in ("PQ", "999"), typed)
+        self.assertContains(self.sent(reel, write="1"), "Nothing was asked for")
         self.assertIn("Nothing is chosen", self.sent(reel).content.decode())
         self.assertFalse(CorrectedCopy.objects.exists())
+
+    def test_two_who_ask_for_other_things_do_not_exchange_their_copies(self) -> None:
+        attempt = self.attempt("untagged.mp4")
+        self.sent(attempt.reel, transfer="16", write="1")
+        told = self.sent(attempt.reel, transfer="18", write="1")
+        self.assertContains(told, "says other things is being written")
+        self.assertEqual(CorrectedCopy.objects.get().wishes, {"transfer": 16})
+        self.assertEqual(self.sent(attempt.reel, transfer="16", write="1").status_code, 302)
+        run_job.func(Job.objects.latest_of(copies.WORK, CorrectedCopy.objects.get().pk).pk)
+        # what that copy does not cure is offered still
+        page = self.client.get(attempt.get_absolute_url()).content.decode()
+        self.assertIn("Write a corrected copy", page)
 
     def test_strangers_see_nothing(self) -> None:
         attempt = self.attempt("healthy.mp4", measured=False)

@@ -1,5 +1,6 @@
 """Corrected copies: what one would say, having it written, and taking it in."""
 
+import json
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -13,7 +14,6 @@ from ....core.errors import UsageError
 from ....core.judged import Comparison
 from ....core.judged.model import BENT, LOST
 from ....core.measured import WHOLE
-from ....core.promised import trait_by_name
 from ....core.reported.bench import cause_title
 from ...library import services as library
 from ...library.models import Attempt, Reel, Title, Viewer
@@ -23,13 +23,13 @@ from ...work.errors import StoppedError
 from ...work.models import Job
 from .. import services, works
 from ..models import CorrectedCopy
+from .words import in_words, said_now, title_of
 
 WORK = "cure"
 ROOT = "uploads"
 MOST_NAME_BYTES = 180
 """File systems take 255 bytes, and one sign may take four."""
 PREVIEW_S = 60
-SILENT = "silent"
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,24 +76,16 @@ def offer_of(comparison: Comparison) -> Offer | None:
 
 
 def _line(export: Declaration, name: str, wished: TraitValue | None) -> WishLine:
-    trait = trait_by_name(name)
-
-    def shown(value: TraitValue | None) -> str:
-        return SILENT if value is None else trait.form.show(value) if trait else str(value)
-
-    title = trait.title if trait else name
-    if name == "index_first":
-        return WishLine(title, shown(export.file.index_first), "", shown(wished))
-    said = [witness.get(name) for witness in (export.wrapper, export.stream)]
-    now = [shown(one.value if one else None) for one in said]
-    return WishLine(title, now[0], now[1], shown(wished))
+    return WishLine(title_of(name), *said_now(export, name), in_words(name, wished))
 
 
 def standing_of(attempt: Attempt, comparison: Comparison) -> dict[str, Any]:
     """Return what a Bench shows of copies: the offer, one being written, and where this is one."""
-    state = copy_of(attempt.reel)
-    done = state["copy_made"] or attempt.judged.stage != WHOLE
-    return {"offer": None if done else offer_of(comparison), **state}
+    made = attempt.reel.copies.exclude(result=None).order_by("-pk").first()
+    cured = made is not None and set(wishes_of(comparison)) <= set(made.wishes)
+    whole = attempt.judged.stage == WHOLE
+    offer = offer_of(comparison) if whole and not cured else None
+    return {"offer": offer, **copy_of(attempt.reel)}
 
 
 def copy_of(reel: Reel) -> dict[str, Any]:
@@ -125,13 +117,24 @@ def ask(attempt: Attempt, *, by: Viewer) -> Job:
 
 
 def ask_for(reel: Reel, wishes: Wishes, *, by: Viewer) -> Job:
-    """Have a copy of a file written; returns the job, which may be under way already."""
+    """Have a copy of a file written; returns the job, which may be under way already.
+
+    Raises UsageError where another copy of the file is being written, which says other things.
+    """
     attempt = getattr(reel, "attempt", None)
     title = attempt.delivery.title if attempt else reel.title
+    wanted = json.loads(json.dumps(dict(wishes)))  # as it is kept
     with transaction.atomic():
         known = reel.copies.filter(result=None).first()
         asked = known or CorrectedCopy(reel=reel, title=title)
-        asked.wishes = dict(wishes)
+        if known and known.wishes != wanted and Job.objects.unfinished().of(WORK, [known.pk]):
+            raise UsageError(
+                "A copy of this file that says other things is being written. Ask again when it "
+                "is there.",
+                code="copy-under-way",
+                where=reel.name,
+            )
+        asked.wishes = wanted
         asked.asked_by = by if by.is_authenticated else None  # type: ignore[assignment]
         asked.save()
     return work.start(WORK, asked.pk)

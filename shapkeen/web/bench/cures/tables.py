@@ -1,9 +1,9 @@
 """Look-up tables on the pages: what one would take back, having it, and what it did since."""
 
 from dataclasses import dataclass
+from datetime import datetime
+from functools import lru_cache
 from typing import Any
-
-from django.core.cache import cache
 
 from ....core.judged import Comparison
 from ....core.measured import WHOLE
@@ -11,7 +11,8 @@ from ...library.models import Attempt, Viewer
 from .. import services
 from ..models import Judgement, TakenTable
 
-KEPT_S = 3600
+MOST_KEPT = 4
+"""A lattice of 65 takes 7 MB."""
 NOT_USED, PARTLY, TWICE = 0.25, 0.75, 1.3
 """Shares of the drift that are gone: up to here as good as none; not all; more than all."""
 
@@ -61,23 +62,26 @@ def _word(share: float) -> str:
     return "partly taken back" if share >= NOT_USED else "not taken back"
 
 
-def tables_of(attempt: Attempt, *, size: int) -> list[Any]:
-    """Return what a table over the master and one over the export would do; [] without a verdict.
+def tables_of(attempt: Attempt, *, size: int) -> tuple[Any, ...]:
+    """Return what a table over the master and one over the export would do; none without a
+    verdict by every frame. size: of a lattice."""
+    judged: Judgement | None = attempt.judged
+    if judged is None or judged.stage != WHOLE:
+        return ()
+    return _made(judged.pk, judged.made_at, size)
 
-    size: of a lattice. Kept for an hour: they take a second each.
-    """
+
+@lru_cache(maxsize=MOST_KEPT)
+def _made(judgement_id: int, _made_at: datetime, size: int) -> tuple[Any, ...]:
+    """Return the tables of a judgement as it was made then: they take a second each, and are asked
+    for once to be seen and once to be saved."""
     from ....core.cured.tables import USES, table_for
 
-    comparison = services.comparison_of(attempt)
+    judged = Judgement.objects.select_related("attempt", "survey").get(pk=judgement_id)
+    comparison = services.comparison_of(judged.attempt)
     if comparison is None:
-        return []
-    judged: Judgement = attempt.judged
-    key = f"tables-{judged.pk}-{judged.made_at.timestamp()}-{size}"
-    made = cache.get(key)
-    if made is None:
-        made = [table_for(comparison, use=use, size=size) for use in USES]
-        cache.set(key, made, KEPT_S)
-    return list(made)
+        return ()
+    return tuple(table_for(comparison, use=use, size=size) for use in USES)
 
 
 def taken(attempt: Attempt, use: str, *, size: int, by: Viewer) -> str | None:

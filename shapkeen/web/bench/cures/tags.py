@@ -12,6 +12,7 @@ from ....core.declared import Declaration, TraitValue
 from ....core.errors import UsageError
 from ....core.measured import LightLevels
 from ....core.promised import trait_by_name
+from .words import said_now, title_of
 
 LEAVE, CLEAR, SAY = "", "null", "say"
 KIND = "kind"
@@ -150,15 +151,15 @@ def _row(
     field: Field, declared: Declaration, said: Mapping[str, str], light: LightLevels | None
 ) -> Row:
     trait = trait_by_name(field.name)
-    title, unit = (trait.title, trait.unit) if trait else (field.name, "")
+    unit = trait.unit if trait else ""
     chosen = said.get(field.name, LEAVE)
     options = [(value, words, value == chosen) for value, words in _options(field, light)]
     parts = tuple(
         Part(f"{field.name}.{name}", words, said.get(f"{field.name}.{name}", ""))
         for name, words in field.parts.items()
     )
-    now = [_now(declared, field.name, witness) for witness in ("wrapper", "stream")]
-    return Row(field.name, title, now[0], now[1], unit, tuple(options), parts)
+    now = said_now(declared, field.name)
+    return Row(field.name, title_of(field.name), *now, unit, tuple(options), parts)
 
 
 def _options(field: Field, light: LightLevels | None) -> Iterator[tuple[str, str]]:
@@ -172,16 +173,6 @@ def _options(field: Field, light: LightLevels | None) -> Iterator[tuple[str, str
     yield from field.choices.items()
     if field.parts and field.name != "mastering_display":
         yield SAY, "say:"
-
-
-def _now(declared: Declaration, name: str, witness: str) -> str:
-    if name == "index_first":
-        return ("first" if declared.file.index_first else "last") if witness == "wrapper" else ""
-    said = (declared.wrapper if witness == "wrapper" else declared.stream).get(name)
-    trait = trait_by_name(name)
-    if said is None:
-        return "silent"
-    return trait.form.show(said.value) if trait else str(said.value)
 
 
 def wishes_of(said: Mapping[str, str]) -> dict[str, TraitValue | None]:
@@ -245,7 +236,4 @@ def _display(field: Field, chosen: str, typed: list[str]) -> object:
 
 
 def _refused(field: Field, why: str) -> UsageError:
-    trait = trait_by_name(field.name)
-    return UsageError(
-        f"{trait.title if trait else field.name}: {why}", code="bad-wish", where=field.name
-    )
+    return UsageError(f"{title_of(field.name)}: {why}", code="bad-wish", where=field.name)

@@ -9,6 +9,7 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from ....core.errors import CoreError, UsageError
+from ....core.measured import WHOLE
 from ....core.reported.declared import declaration_from_object
 from ...library.access import visible_attempt, visible_reel, whole_number
 from ...library.models import Attempt, Reel
@@ -39,38 +40,32 @@ def tags(request: HttpRequest, reel_id: int) -> HttpResponse:
     attempt: Attempt | None = getattr(reel, "attempt", None)
     if attempt is None and not hasattr(reel, "title"):
         raise Http404  # of a master that another file replaced
-    if request.method == "POST":
-        return _tagged(request, reel, attempt)
-    declared = declaration_from_object(reel.declaration)
-    shown = services.file_shows(reel).whole
-    context = {
-        "reel": reel,
-        "attempt": attempt,
-        "groups": hand.groups_of(declared, request.GET.dict(), shown.light if shown else None),
-        "kinds": hand.kinds_of(request.GET.dict()),
-        **copies.copy_of(reel),
-    }
-    return render(request, "bench/tags.html", context)
-
-
-def _tagged(request: HttpRequest, reel: Reel, attempt: Attempt | None) -> HttpResponse:
-    """Preview a copy, or have it written."""
+    said = request.POST.dict()
     context: dict[str, Any] = {"reel": reel, "attempt": attempt}
     try:
-        wishes = hand.wishes_of(request.POST.dict())
-        if wishes and "write" in request.POST:
+        wishes = hand.wishes_of(said)
+        if wishes and "write" in said:
             copies.ask_for(reel, wishes, by=request.user)
             return redirect(attempt or reel.title)
         context["preview"] = copies.preview(reel, wishes) if wishes else None
+        if "write" in said:
+            context["error"] = "Nothing was asked for: choose what the copy shall say."
     except CoreError as error:
         context["error"] = error.text
-        if "write" in request.POST:
-            messages.error(request, error.text)
-            return redirect("bench:tags", reel.pk)
-    if "write" in request.POST:
-        messages.error(request, "Nothing was asked for: choose what the copy shall say.")
-        return redirect("bench:tags", reel.pk)
-    return render(request, "bench/_tags_preview.html", context)
+    if request.htmx:  # type: ignore[attr-defined]  # by its middleware
+        return render(request, "bench/_tags_preview.html", context)
+    return render(request, "bench/tags.html", context | _form(reel, said))
+
+
+def _form(reel: Reel, said: dict[str, str]) -> dict[str, Any]:
+    """Return the form with what was sent, so that a mistake costs nothing."""
+    declared = declaration_from_object(reel.declaration)
+    shown = services.file_shows(reel).whole
+    return {
+        "groups": hand.groups_of(declared, said, shown.light if shown else None),
+        "kinds": hand.kinds_of(said),
+        **copies.copy_of(reel),
+    }
 
 
 @require_GET
@@ -79,6 +74,8 @@ def table(request: HttpRequest, attempt_id: int) -> HttpResponse:
     attempt = visible_attempt(request, attempt_id)
     if attempt.judged is None:
         return bench.waiting(request, attempt, place="bench")
+    if attempt.judged.stage != WHOLE:
+        return redirect(attempt)  # provisional: its drift may be another's
     return render(request, "bench/table.html", _table_context(attempt, _size(request.GET)))
 
 
@@ -115,7 +112,7 @@ def take_table(request: HttpRequest, attempt_id: int, use: str) -> HttpResponse:
     """Hand over a table as a file, and remember who took it."""
     attempt = visible_attempt(request, attempt_id)
     size = _size(request.POST)
-    text = tables.taken(attempt, use, size=size, by=request.user) if attempt.judged else None
+    text = tables.taken(attempt, use, size=size, by=request.user)
     if text is None:
         messages.error(request, "There is no such table: what happened cannot be taken back.")
         return redirect("bench:table", attempt.pk)
