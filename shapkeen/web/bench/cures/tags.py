@@ -31,7 +31,7 @@ Values = Mapping[str, TraitValue]
 @dataclass(frozen=True, slots=True)
 class Field:
     """One trait of the form. choices: JSON text → words. parts: numbers of a value of its own,
-    name → words; whole: whether they are whole numbers, and a list in the trait's form."""
+    name → words; listed: whether they are a list in the trait's form, else an object."""
 
     name: str
     group: str
