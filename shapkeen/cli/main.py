@@ -65,7 +65,18 @@ def _parser() -> argparse.ArgumentParser:
         "--size", type=int, choices=(17, 33, 65), default=33, help="of a lattice of colours (33)"
     )
     table.add_argument("--out", type=Path, metavar="FILE.cube", required=True)
-    for command in (read, compare, cure, table):
+    make = commands.add_parser("make", help="versions of a master by recipes, each proven at once")
+    make.add_argument("master", type=Path, metavar="MASTER")
+    make.add_argument(
+        "--recipe",
+        type=Path,
+        metavar="FILE",
+        action="append",
+        required=True,
+        help="again and again",
+    )
+    make.add_argument("--out", type=Path, metavar="FOLDER", required=True)
+    for command in (read, compare, cure, table, make):
         command.add_argument("--json", action="store_true", help="print one JSON object")
     return parser
 
@@ -113,6 +124,10 @@ def _run(arguments: list[str]) -> int:
         from .table import run_table
 
         status = run_table(call)
+    elif call.command == "make":
+        from .make import run_make
+
+        status = run_make(call)
     else:
         from .compare import run_compare
 

@@ -5,7 +5,7 @@ Tag-only cases differ in what their headers say, not in a packet: they need no s
 
 import hashlib
 import os
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from functools import lru_cache
 from pathlib import Path
 from typing import Any, TypeVar
@@ -35,6 +35,11 @@ def shared_out(cases: Sequence[Case], share: int, shares: int = 3) -> Iterator[t
     for number, case in enumerate(cases):
         if every or number % shares == share % shares:
             yield number, case
+
+
+def in_acts(test: Callable[..., None]) -> Callable[..., None] | None:
+    """Mark a test that goes close by where another one has been: only `make acts` runs it."""
+    return test if os.environ.get(EVERY) else None
 
 
 @lru_cache(maxsize=512)

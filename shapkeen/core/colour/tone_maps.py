@@ -35,6 +35,16 @@ def rolled_off(light: Real, *, source: float, goal: float) -> Real:
     return np.asarray(np.where(e1 < knee, e1, spline) * white)
 
 
+def folded_light(light: Real, *, white: float, peak: float) -> Real:
+    """Return HDR light (cd/m², any shape) rolled off so that white is the most there is.
+
+    white: the light that becomes SDR's white; peak: the brightest that is told apart, above white.
+    Each of R, G and B for itself, as ITU-R BT.2390-8 5.4.1 has it.
+    """
+    signal = rolled_off(np.minimum(light, peak), source=peak, goal=white)
+    return np.asarray(pq.light_from_signal(signal))
+
+
 def _bt2390(x: Real, most: float) -> Real:
     white = 100.0
     return np.asarray(

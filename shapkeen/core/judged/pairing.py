@@ -1,5 +1,6 @@
 """Whether every frame is surely held against its own of the master."""
 
+from collections.abc import Mapping
 from dataclasses import replace
 
 from ..colour.codepoints import HDR_TRANSFERS
@@ -12,7 +13,7 @@ from ..measured import (
     TimeFindings,
     ToneFindings,
 )
-from ..promised import stated_by
+from ..promised import Promise, stated_by
 from . import tolerances
 from .evidence import Evidence, shown_rate
 from .folding import looks_folded
@@ -64,6 +65,34 @@ def _has_lone_act(tone: ToneFindings | None) -> bool:
         return False
     best, identity = tone.fits[0].residual, tone.residual("identity")
     return best <= tolerances.EXPLAINED_CODES / 2 and identity > 2 * tolerances.CLEAR_WIN * best
+
+
+def marks_of(promise: Promise, frames: int | None) -> tuple[int, int] | None:
+    """Return the first promised frame of the master and the one after the last.
+
+    frames: the master's. None where all of them are promised, or nobody knows how many there are.
+    """
+    value = promise.value("frames")
+    if not isinstance(value, Mapping) or frames is None:
+        return None
+    return int(str(value["in"])), min(int(str(value["out"])), frames)
+
+
+def within_marks(survey: PairSurvey, promise: Promise) -> PairSurvey:
+    """Return a survey whose ends are told against the frames that are promised."""
+    marks, timing = marks_of(promise, survey.master_frames), survey.timing
+    if marks is None or timing is None or survey.master_frames is None:
+        return survey
+    start = timing.trimmed_in - marks[0]
+    end = timing.trimmed_out - (survey.master_frames - marks[1])
+    told = replace(
+        timing,
+        trimmed_in=max(start, 0),
+        added_in=timing.added_in + max(-start, 0),
+        trimmed_out=max(end, 0),
+        added_out=timing.added_out + max(-end, 0),
+    )
+    return replace(survey, timing=told)
 
 
 def without_damage(survey: PairSurvey) -> PairSurvey:

@@ -7,7 +7,7 @@ from .causes import explain
 from .evidence import Evidence
 from .model import BENT, LOST, UNPROVEN, Ruling, Survival, Verdict
 from .notes import notes_of
-from .pairing import with_sure_fold, without_damage
+from .pairing import with_sure_fold, within_marks, without_damage
 from .rules import RULES
 from .rules.shape import is_combed
 from .witnesses import states_of
@@ -24,7 +24,8 @@ def judge_survival(evidence: Evidence) -> Survival:
     promise = whole_promise(evidence)
     survey = evidence.survey
     if survey is not None:
-        survey = with_sure_fold(without_damage(survey), evidence.export)
+        survey = without_damage(within_marks(survey, promise))
+        survey = with_sure_fold(survey, evidence.export)
     evidence = replace(evidence, promise=promise, survey=survey)
     verdicts = tuple(
         _verdict(evidence, trait) for trait in TRAITS if trait.name in evidence.promise.traits

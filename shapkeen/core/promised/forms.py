@@ -203,6 +203,25 @@ def _show_convergence(value: TraitValue) -> str:
     return f"{shift:+.2f} %" if isinstance(shift, int | float) else show_plain(value)
 
 
+MARKS = f'"{AS_MASTERED}", or {{"in": first frame, "out": the one after the last}} of the master'
+
+
+def _marks(value: object) -> TraitValue:
+    """Check which frames of the master are promised: all of them, or those between two marks."""
+    if value == AS_MASTERED:
+        return AS_MASTERED
+    made = _mapping(value, ("in", "out"), MARKS)
+    first = _whole(made["in"], 0, 2**31, MARKS)
+    _whole(made["out"], first + 1, 2**31, MARKS)
+    return made
+
+
+def _show_marks(value: TraitValue) -> str:
+    if not isinstance(value, Mapping) or "in" not in value:
+        return show_plain(value)
+    return f"{value['in']} to {value['out']}"
+
+
 SHARPENED = "sharpened"
 """Promised of `detail` where sharpening on purpose is part of the delivery."""
 
@@ -239,6 +258,7 @@ APERTURE = Form(
 )
 FIELDS = Form(check=lambda v: _mapping(v, (), "an object"), show=_show_fields)
 LISTED = Form(check=freeze, show=_joined(", "))
+FRAMES = Form(check=_marks, show=_show_marks)
 CONVERGENCE = Form(check=_convergence, show=_show_convergence)
 PLAIN = Form(check=freeze, show=show_plain)
 NUMBER = Form(check=freeze, show=show_plain)

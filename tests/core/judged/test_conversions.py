@@ -195,7 +195,7 @@ class Photograph:
                     self.assertTrue(self.fits(values, found[0].values), found[0].values)
 
     def test_two_acts_at_once(self) -> None:
-        for _, (causes, kind, injury, by) in shared_out(PAIRS, self.share):
+        for _, (causes, kind, injury, by) in shared_out(PAIRS, self.share, 4):
             found = compared(self.photo, kind, injury, by=by).survival.causes
             names = sorted(one.id for one in found)
             with self.subTest(causes, kind=kind):
@@ -214,7 +214,7 @@ class Photograph:
     def test_a_healthy_one_names_nothing(self) -> None:
         # At CRF 16 the damage tests say the same.
         for _, (kind, coding) in shared_out(
-            (("sdr", SDR), ("hdr", HDR), ("wide", HDR)), self.share
+            (("sdr", SDR), ("hdr", HDR), ("wide", HDR), ("sdr", SDR)), self.share, 4
         ):
             found = compared(self.photo, kind, coding=coding.with_options(crf="24"))
             verdicts = {v.trait: v.verdict for v in found.survival.verdicts}

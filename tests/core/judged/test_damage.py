@@ -14,7 +14,7 @@ import numpy as np
 from shapkeen.core.errors import UnreadableFileError, UsageError
 from tests.builders import media
 from tests.builders.comparing import compared as compare_files
-from tests.builders.comparing import shared_out
+from tests.builders.comparing import in_acts, shared_out
 from tests.builders.media import HDR, LIGHT, MASTERED, SDR, X265, changed, padded, resized, write
 
 EACH = [
@@ -129,6 +129,7 @@ class LightDamage(unittest.TestCase):
             self.assertEqual(list(found(made)), ["gamma-shifted"])
             self.assertAlmostEqual(found(made)["gamma-shifted"]["exponent"], exponent, delta=0.01)
 
+    @in_acts
     def test_power_law_under_heavy_grain(self) -> None:
         chance = np.random.default_rng(3)
         grain = [

@@ -15,7 +15,7 @@ from shapkeen.core.judged import Comparison
 from shapkeen.core.promised import promise_from_json
 from tests.builders.boxes import flagged
 from tests.builders.comparing import compared as compare_files
-from tests.builders.comparing import shared_out
+from tests.builders.comparing import in_acts, shared_out
 from tests.builders.eyes import eyes_frames, packed, shifted
 from tests.builders.media import SDR, coded, resized, write
 
@@ -79,6 +79,7 @@ class EyesActs(unittest.TestCase):
                 self.assertEqual((swapped.id, swapped.traits), ("eyes-swapped", ("stereo",)))
                 self.assertEqual(twice.id, "eye-repeated")
 
+    @in_acts
     def test_half_packed_eyes_exchanged_in_an_unchanged_raster(self) -> None:
         frames = eyes_frames("motorcycle")
         master = flagged(write("eyes-half", packed(frames, half=True), MASTER), **SIDE_BY_SIDE)
@@ -138,6 +139,7 @@ class EyesActs(unittest.TestCase):
         self.assertEqual((found.survival.causes, found.survival.overall), ((), "kept"))
         self.assertEqual(self.named("coffee", packed(frames), **wanted).id, "layout-changed")
 
+    @in_acts
     def test_promised_whole_eyes_from_half_ones_are_no_stretch(self) -> None:
         frames = eyes_frames("coffee")
         master = flagged(
@@ -162,6 +164,7 @@ class EyesActs(unittest.TestCase):
         cause = self.named("", planes, {"stereo": "top-bottom"}, silent)
         self.assertEqual(cause.id, "stereo-misflagged")
 
+    @in_acts
     def test_one_eye_under_a_flag_for_two(self) -> None:
         planes = [coded(left, matrix=1, depth=8) for left, _ in eyes_frames("coffee")]
         self.assertEqual(self.named("coffee", planes, SIDE_BY_SIDE).id, "stereo-misflagged")

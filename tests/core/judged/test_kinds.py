@@ -35,10 +35,10 @@ class Light(Kind):
 
     def test_folds_by_promise(self) -> None:
         trials = of(kinds.promised_folds, "astronaut")
-        self.check("promised", trials, "bt2390", "milky", "hue turned")
+        self.check("promised", trials, "bt2390", "milky")
 
     def test_cuts_at_an_edge(self) -> None:
-        self.check("cuts", of(kinds.cuts), "cut at 600", "gamut cut, 60%")
+        self.check("cuts", of(kinds.cuts), "cut at 600")
 
     def test_bits_that_are_left(self) -> None:
         self.check("depths", of(kinds.depths), "7 of 10 ffv1")
@@ -46,13 +46,13 @@ class Light(Kind):
 
 class Covered(Kind):
     def test_what_covers_is_named(self) -> None:
-        names = "bars all round", "timecode", "subtitles"
+        names = "bars all round", "timecode"
         self.check("covers", of(kinds.covers, "rocket"), *names)
 
 
 class Immersive(Kind):
     def test_seams_poles_and_poses(self) -> None:
-        names = "5 one side cut", "5 sheared", "6 mirror", "9 bare"
+        names = "5 one side cut", "9 bare"
         self.check("spheres", of(kinds.sphere_trials, TUNED.spheres[0]), *names)
 
     def test_softness_beside_exchanged_eyes(self) -> None:

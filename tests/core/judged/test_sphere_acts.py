@@ -13,7 +13,7 @@ from shapkeen.core.judged import Comparison
 from shapkeen.core.promised import promise_from_json
 from tests.builders.boxes import flagged
 from tests.builders.comparing import compared as compare_files
-from tests.builders.comparing import shared_out
+from tests.builders.comparing import in_acts, shared_out
 from tests.builders.media import SDR, coded, padded, photo_frames, resized, write
 from tests.builders.spheres import (
     OTHERS,
@@ -125,6 +125,7 @@ class SphereActs(unittest.TestCase):
         self.assertEqual(self.named(sphere_planes(OTHERS), None, silent).id, "sphere-unflagged")
         self.assertIsNone(self.named(sphere_planes(OTHERS), WHOLE, silent))
 
+    @in_acts
     def test_half_a_sphere_is_known_by_its_flag_and_by_its_picture(self) -> None:
         half = cut(self.planes, across=4)
         flags = {**WHOLE, "bounds": (0, 0, 0.25, 0.25)}
@@ -150,6 +151,7 @@ class SphereActs(unittest.TestCase):
                 self.assertEqual(dict(cause.values), values)
         self.assertIsNone(self.named(flat, None, write("flat-plain", flat, MASTER)))
 
+    @in_acts
     def test_a_covered_tripod_breaks_nothing(self) -> None:
         covered = [(y.copy(), cb, cr) for y, cb, cr in self.planes]
         for y, _, _ in covered:

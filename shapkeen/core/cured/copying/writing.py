@@ -66,7 +66,7 @@ def _new(goal: Path, size: int) -> Iterator[tuple[int, Path]]:
         clear_left_overs(goal)
         with _temporary(goal) as (descriptor, path):
             yield descriptor, path
-            _name(path, goal)
+            give_name(path, goal)
 
 
 def check_free(goal: Path) -> None:
@@ -180,8 +180,11 @@ def _write_all(goal: int, data: bytes) -> None:
         view = view[os.write(goal, view) :]
 
 
-def _name(path: Path, goal: Path) -> None:
-    """Give the finished file its name, unless that was taken meanwhile; make it last."""
+def give_name(path: Path, goal: Path) -> None:
+    """Give a finished file its name, unless that was taken meanwhile; make it last.
+
+    The other name stays where both can be had. Raises UsageError where the name is taken.
+    """
     try:
         os.link(path, goal, follow_symlinks=False)
     except FileExistsError:

@@ -4,7 +4,7 @@ from ...measured import FIRST_LOOK, PairSurvey, TimeFindings
 from .. import tolerances
 from ..evidence import Evidence, as_rate, satisfies, shown_rate
 from ..model import CANNOT_TELL, Measure, Ruling, bent, kept, lost, unproven
-from ..pairing import is_frame_for_frame
+from ..pairing import is_frame_for_frame, marks_of
 from .tag import shown
 
 
@@ -52,27 +52,39 @@ def judge_frames(evidence: Evidence, _trait: str) -> Ruling:
     if timing.still_share > tolerances.STILL_SHARE:
         counts = survey.master_frames, survey.export_frames
         text = "Most frames are like their neighbours, so nobody can tell one from another"
-        if counts[0] != counts[1]:
+        if _promised_count(evidence, survey) != counts[1]:
             return unproven(f"{text}, and the counts differ.", measure=measure)
-        text = f"{text}; as many as the master has."
+        text = f"{text}; as many as {_of_whom(evidence, survey)}."
         return kept(text, measure=measure, picture_state=CANNOT_TELL)
     if timing.has_other_ends:
         text = f"{_ends_words(timing)}; nothing is missing between."
         ruling = lost if _is_seen(evidence, timing) else bent
         return ruling(text, picture=f"{timing.matched} frames", measure=measure)
-    text = f"All {timing.matched} frames are the master's, each once and in order."
+    whose = "All" if marks_of(evidence.promise, survey.master_frames) is None else "All promised"
+    text = f"{whose} {timing.matched} frames are the master's, each once and in order."
     return kept(text, picture="as mastered", measure=measure)
 
 
 def _judge_counts(evidence: Evidence, survey: PairSurvey) -> Ruling:
     """Judge by how many frames there are: which ones, only every frame tells."""
-    counts = survey.master_frames, survey.export_frames
-    measure = Measure("frames more or fewer", abs((counts[0] or 0) - (counts[1] or 0)), "frames", 0)
-    if counts[0] == counts[1] and is_frame_for_frame(evidence):
-        text = f"As many as the master has, {counts[1]}; which ones is still to be looked at."
+    wanted, there = _promised_count(evidence, survey), survey.export_frames
+    measure = Measure("frames more or fewer", abs((wanted or 0) - (there or 0)), "frames", 0)
+    whom = _of_whom(evidence, survey)
+    if wanted == there and is_frame_for_frame(evidence):
+        text = f"As many as {whom}, {there}; which ones is still to be looked at."
         return kept(text, measure=measure, picture_state=CANNOT_TELL)
-    text = f"{counts[1]} frames where the master has {counts[0]}: every frame is still to come."
+    text = f"{there} frames, not as many as {whom}, {wanted}: every frame is still to come."
     return unproven(text, measure=measure)
+
+
+def _promised_count(evidence: Evidence, survey: PairSurvey) -> int | None:
+    marks = marks_of(evidence.promise, survey.master_frames)
+    return marks[1] - marks[0] if marks else survey.master_frames
+
+
+def _of_whom(evidence: Evidence, survey: PairSurvey) -> str:
+    marked = marks_of(evidence.promise, survey.master_frames)
+    return "lie between the marks" if marked else "the master has"
 
 
 def _broken_stretches(survey: PairSurvey) -> str:

@@ -8,7 +8,6 @@ master: so a promised conversion is no injury, and one that was not made is one.
 import cv2
 import numpy as np
 
-from ...colour import pq
 from ...colour.codepoints import HDR_TRANSFERS
 from ...colour.coding import (
     SDR_WHITE_NITS,
@@ -20,7 +19,7 @@ from ...colour.coding import (
     signal_from_light,
 )
 from ...colour.primaries import between
-from ...colour.tone_maps import rolled_off
+from ...colour.tone_maps import folded_light
 from ..decoded.grid import Real
 
 SDR_WHITE_IN_HDR_NITS = 203.0
@@ -47,9 +46,8 @@ def _folded(light: Triples) -> Triples:
     By ITU-R BT.2390-8's roll-off of each of R, G, B to SDR's white inside HDR (BT.2408): pictures
     folded otherwise are like it in structure, which is what this one is held against.
     """
-    low = np.minimum(light, FOLDED_PEAK_NITS)
-    signal = rolled_off(low, source=FOLDED_PEAK_NITS, goal=SDR_WHITE_IN_HDR_NITS)
-    return pq.light_from_signal(signal) * (SDR_WHITE_NITS / SDR_WHITE_IN_HDR_NITS)
+    low = folded_light(light, white=SDR_WHITE_IN_HDR_NITS, peak=FOLDED_PEAK_NITS)
+    return low * (SDR_WHITE_NITS / SDR_WHITE_IN_HDR_NITS)
 
 
 def expected_planes(planes: dict[str, Real], own: Coding, goal: Coding) -> dict[str, Real]:

@@ -5,11 +5,12 @@ import os
 import signal
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import (
+    FIRST_COMPLETED,
     BrokenExecutor,
     Executor,
     Future,
     ProcessPoolExecutor,
-    as_completed,
+    wait,
 )
 from contextlib import AbstractContextManager, contextmanager
 from functools import partial
@@ -39,15 +40,16 @@ def run_parts(
     pool: Pool | None,
     store: PartStore[T] | None,
     report: Callable[[int, int], None],
+    tick: Callable[[], None] | None = None,
 ) -> Iterator[T]:
     """Yield what the parts give, those done earlier first, the others as they are finished.
 
     None of it is held: of a film it would be gigabytes.
 
     work: of one part; None where it gives nothing. It goes to other processes, so it must be
-    sendable. pool: None does the work here. report(done, total) after each; it may raise. Raises
-    UnreadableFileError where a decoder goes down at one part twice, InternalError where a process
-    was ended from outside.
+    sendable. pool: None does the work here. report(done, total) after each; it may raise. tick: is
+    called every now and then while a pool works; it may raise too. Raises UnreadableFileError where
+    a decoder goes down at one part twice, InternalError where a process was ended from outside.
     """
     left: list[P] = []
     for part in parts:
@@ -58,7 +60,7 @@ def run_parts(
             yield kept
     known = len(parts) - len(left)
     report(known, len(parts))
-    for done, (part, findings) in enumerate(_done(left, work, pool), start=known + 1):
+    for done, (part, findings) in enumerate(_done(left, work, pool, tick), start=known + 1):
         if findings is not None:
             if store:
                 store.save(part, findings)
@@ -66,8 +68,14 @@ def run_parts(
         report(done, len(parts))
 
 
+TICK_S = 0.5
+
+
 def _done(
-    parts: Sequence[P], work: Callable[[P], T | None], pool: Pool | None
+    parts: Sequence[P],
+    work: Callable[[P], T | None],
+    pool: Pool | None,
+    tick: Callable[[], None] | None,
 ) -> Iterator[tuple[P, T | None]]:
     """Yield each part with what it gives; where a worker process goes down, one by one."""
     if pool is None:
@@ -78,10 +86,14 @@ def _done(
     try:
         with pool() as executor:
             futures = {executor.submit(work, part): part for part in parts}
-            for future in as_completed(futures):
-                part = futures.pop(future)
-                yield part, future.result()
-                left.remove(part)
+            while futures:
+                finished, _ = wait(futures, TICK_S if tick else None, FIRST_COMPLETED)
+                for future in finished:
+                    part = futures.pop(future)
+                    yield part, future.result()
+                    left.remove(part)
+                if tick:
+                    tick()
     except BrokenExecutor:
         # The pool does not say which part brought it down: each of the others gets one to itself.
         for part in left:

@@ -156,6 +156,8 @@ def _opened(step: SeamStep | None) -> float:
 def _kind(
     signs: Sequence[SphereSigns], reading: Reading, packed: Packed, file: SideFindings | None
 ) -> str | None:
+    if reading.moves and reading.projection is None:
+        return None  # frames rolled to where their cuts lie: their edges meet of themselves
     if reading.projection == HALF or file is None:
         return kind_of(middle_of(signs), HALF_SHAPE)  # meant to be one, however it is stretched
     way, (width, height) = packing_in_use(packed, reading), file.tally.raster

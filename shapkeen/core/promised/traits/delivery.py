@@ -17,10 +17,11 @@ DELIVERY = (
         name="frames",
         title="Frames",
         family=TIME,
-        form=forms.PLAIN,
+        form=forms.FRAMES,
         rule="frames",
         declared=False,
-        meaning="Whether every frame of the master is there, from the first to the last.",
+        meaning="Whether every frame of the master is there, from the first to the last, or from "
+        "a mark in to a mark out.",
     ),
     Trait(
         name="intact",

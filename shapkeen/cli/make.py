@@ -1,0 +1,83 @@
+"""`shapkeen make`: versions of a master by recipes, each held against its promise at once."""
+
+import argparse
+import json
+import time
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from ..core.errors import CoreError, UsageError
+from .compare import EXIT_BY_OVERALL, FROM_BEST
+from .progress import ProgressLine
+from .text import printable, survival_lines
+
+if TYPE_CHECKING:
+    from ..core.cured.versions import Recipe
+
+
+def run_make(call: argparse.Namespace) -> int:
+    """Make every version, print what became of each, and return the worst exit status."""
+    from ..core.cured.versions import read_recipe_file
+    from ..core.reported.made import made_object
+
+    recipes = [read_recipe_file(path) for path in call.recipe]
+    goals = _checked(call, recipes)
+    rows, status = [], 0
+    for recipe, goal in zip(recipes, goals, strict=True):
+        row = _made(call, recipe, goal)
+        rows.append(row)
+        status = max(status, EXIT_BY_OVERALL[str(row["overall"])], key=FROM_BEST.index)
+    if call.json:
+        print(json.dumps(made_object(rows), ensure_ascii=False))
+    return status
+
+
+def _checked(call: argparse.Namespace, recipes: list["Recipe"]) -> list[Path]:
+    """Return where versions go; raises UsageError before anything is made where one cannot be."""
+    from ..core.cured.copying import check_free
+    from ..core.cured.versions import check_recipe, name_of
+
+    if not call.out.is_dir():
+        raise UsageError("There is no such folder.", code="bad-call", where="--out")
+    goals = [call.out / name_of(recipe) for recipe in recipes]
+    for path, recipe, goal in zip(call.recipe, recipes, goals, strict=True):
+        try:
+            check_free(goal)
+            if goals.count(goal) > 1:
+                raise UsageError(
+                    f"Two recipes would write {goal.name}: name them apart.",
+                    code="bad-recipe",
+                    where="name",
+                )
+            check_recipe(call.master, recipe)
+        except CoreError as error:
+            error.file = error.file or f"recipe {path.name}"
+            raise
+    return goals
+
+
+def _made(call: argparse.Namespace, recipe: "Recipe", goal: Path) -> dict[str, object]:
+    from ..core.compared import compare_files
+    from ..core.cured.versions import make_version
+    from ..core.declared import read_declaration
+
+    line = ProgressLine(printable(recipe.name))
+    started = time.monotonic()
+    try:
+        made = make_version(call.master, recipe, goal, progress=line)
+        spent = time.monotonic() - started
+        found = compare_files(call.master, goal, overrides=made.asked, progress=line)
+    finally:
+        line.clear()
+    if not call.json:
+        print(printable(f"{recipe.name}: {goal}, {made.frames} frames in {spent:.1f} s"))
+        print("\n".join(survival_lines(found.survival)), flush=True)
+    length = read_declaration(goal).video.duration_s
+    return {
+        "recipe": recipe.name,
+        "file": str(goal),
+        "frames": made.frames,
+        "seconds": round(spent, 3),
+        "times_real": round(spent / length, 3) if length else None,
+        "overall": found.survival.overall,
+    }

@@ -1,0 +1,18 @@
+"""Versions: deliveries made from the master by recipes, as their promises ask for."""
+
+from .making import Made, check_recipe, make_version
+from .order import Order, name_of, order_version
+from .recipe import Recipe, read_recipe_file, recipe_from_json, recipe_to_json
+
+__all__ = [
+    "Made",
+    "Order",
+    "Recipe",
+    "check_recipe",
+    "make_version",
+    "name_of",
+    "order_version",
+    "read_recipe_file",
+    "recipe_from_json",
+    "recipe_to_json",
+]

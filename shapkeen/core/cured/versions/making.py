@@ -1,0 +1,219 @@
+"""A version made: its spans coded side by side, joined, tagged, proven, and given its name."""
+
+import json
+import os
+import shutil
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from contextlib import contextmanager
+from dataclasses import dataclass, replace
+from functools import partial
+from hashlib import sha256
+from pathlib import Path
+
+import av
+
+from ...declared import read_declaration
+from ...errors import InternalError
+from ...measured.spans.run import Pool, processes, run_parts
+from ...promised import Promise
+from ..copying.writing import check_free, give_name
+from ..cure import cure_file
+from ..model import Left
+from .joining import join_spans
+from .order import Order, order_version
+from .recipe import Recipe, recipe_to_json
+from .spans import Span, code_span, frames_done, spans_of
+from .specified import shipped_specification
+
+Progress = Callable[[int, int], None]
+"""Called with (frames done, frames in all); may raise to stop."""
+FIRST_LOOK_PRESET, FIRST_LOOK_CRF = "ultrafast", 23
+SHARE = 0.6
+"""How much of a span's need is given to it: common practice of two-pass coding, no source."""
+
+
+@dataclass(frozen=True, slots=True)
+class Made:
+    """A finished version. asked: what the recipe asks for beside the master's promise. left: what
+    it should say, and no witness of it can."""
+
+    path: Path
+    asked: Promise
+    frames: int
+    size_bytes: int
+    left: tuple[str, ...]
+
+
+def check_recipe(master: Path, recipe: Recipe) -> Order:
+    """Return the order of a recipe for a master file; raises UsageError where it cannot be made."""
+    specification = shipped_specification(recipe.specification)
+    return order_version(read_declaration(master), recipe, specification=specification)
+
+
+def make_version(
+    master: Path,
+    recipe: Recipe,
+    goal: Path,
+    *,
+    workers: int | None = None,
+    pool: Pool | None = None,
+    progress: Progress | None = None,
+) -> Made:
+    """Make a version of a master under a name that is still free.
+
+    Spans are kept beside the goal until it is whole: a call that was ended goes on where it was.
+    workers: processes, as many as cores if None; pool: an executor given from outside, in their
+    place. Raises UsageError where the recipe cannot be made or the name is taken,
+    UnreadableFileError for a master that cannot be read, InternalError where the disk is full.
+    """
+    check_free(goal)
+    order = check_recipe(master, recipe)
+    folder = _folder(goal, master, order)
+    told = progress or (lambda _done, _all: None)
+    count = workers or len(os.sched_getaffinity(0))
+    with _writable(folder, order):
+        folder.mkdir(exist_ok=True)
+        coding = _Coding(master, order, folder, pool or processes(count))
+        parts = coding.run(told)
+        joined = folder / f"joined{goal.suffix}"
+        join_spans(parts, order, master, joined)
+        left = _named(joined, order, goal)
+        shutil.rmtree(folder, ignore_errors=True)
+    return Made(goal, order.asked, order.frames, goal.stat().st_size, left)
+
+
+def _folder(goal: Path, master: Path, order: Order) -> Path:
+    """Return where a version's spans are kept: of this master, recipe and name alone."""
+    state = master.stat()
+    told = json.dumps([recipe_to_json(order.recipe), goal.name, state.st_size, state.st_mtime_ns])
+    return goal.parent / f".making-{sha256(told.encode()).hexdigest()[:16]}"
+
+
+@dataclass(frozen=True, slots=True)
+class _Coding:
+    """The coding of one version's spans; each is kept in the folder once it is whole."""
+
+    master: Path
+    order: Order
+    folder: Path
+    pool: Pool | None
+
+    def run(self, told: Progress) -> list[tuple[Span, Path]]:
+        """Code all spans, and return them with their files; goes on from those that are there."""
+        spans = spans_of(self.order)
+        rates = self._rates(spans)
+        work = partial(_code_one, self.master, self.order, self.folder, rates)
+        self._over(spans, work, self._path, told)
+        return [(span, self._path(span)) for span in spans]
+
+    def _over(
+        self,
+        spans: tuple[Span, ...],
+        work: Callable[[Span], int],
+        path: Callable[[Span], Path],
+        told: Progress,
+    ) -> None:
+        """Do the work of the spans whose file is not there."""
+        left = [span for span in spans if not path(span).exists()]
+
+        def tell() -> None:
+            done = [s.frames if path(s).exists() else frames_done(path(s)) for s in spans]
+            told(sum(done), self.order.frames)
+
+        for _ in run_parts(
+            left, work, pool=self.pool, store=None, report=lambda *_: tell(), tick=tell
+        ):
+            pass
+
+    def _path(self, span: Span) -> Path:
+        return self.folder / f"span-{span.first:08d}.span"
+
+    def _rates(self, spans: tuple[Span, ...]) -> dict[int, float]:
+        """Return bits a second by a span's first frame, where the recipe asks for a rate."""
+        coding = self.order.recipe.coding
+        if coding.bit_rate is None:
+            return {}
+        if coding.passes == 1:
+            return {span.first: float(coding.bit_rate) for span in spans}
+        return shared_out(spans, self._needs(spans), float(coding.bit_rate))
+
+    def _needs(self, spans: tuple[Span, ...]) -> list[int]:
+        """Return how many bytes each span takes at one quick setting: a first look at all."""
+
+        def path(span: Span) -> Path:
+            return self.folder / f"look-{span.first:08d}.span"
+
+        quick = replace(
+            self.order.recipe.coding,
+            preset=FIRST_LOOK_PRESET,
+            crf=FIRST_LOOK_CRF,
+            bit_rate=None,
+            passes=1,
+        )
+        order = replace(self.order, recipe=replace(self.order.recipe, coding=quick))
+        work = partial(_look_at_one, self.master, order, self.folder)
+        self._over(spans, work, path, lambda _done, _all: None)
+        return [path(span).stat().st_size for span in spans]
+
+
+def shared_out(spans: Sequence[Span], needs: Sequence[int], bit_rate: float) -> dict[int, float]:
+    """Return bits a second by a span's first frame, so that the whole has a bit rate.
+
+    needs: bytes of each span at one quality. What needs more a frame gets more, but not in full.
+    """
+    weights = [(need / span.frames) ** SHARE for span, need in zip(spans, needs, strict=True)]
+    whole = sum(weight * span.frames for span, weight in zip(spans, weights, strict=True))
+    mean = whole / sum(span.frames for span in spans)
+    return {s.first: bit_rate * w / mean for s, w in zip(spans, weights, strict=True)}
+
+
+def _code_one(
+    master: Path, order: Order, folder: Path, rates: Mapping[int, float], span: Span
+) -> int:
+    goal = folder / f"span-{span.first:08d}.span"
+    return code_span(master, order, span, goal, bit_rate=rates.get(span.first))
+
+
+def _look_at_one(master: Path, order: Order, folder: Path, span: Span) -> int:
+    return code_span(master, order, span, folder / f"look-{span.first:08d}.span")
+
+
+def _named(joined: Path, order: Order, goal: Path) -> tuple[str, ...]:
+    """Give the joined file its name, with everything said by both witnesses that have a place."""
+    cured = cure_file(joined, goal, order.wishes)
+    if cured.size_bytes is None:  # no copies of such a wrapper: it says what it can already
+        with joined.open("rb") as file:
+            os.fsync(file.fileno())
+        give_name(joined, goal)
+    said = {left.trait for left in cured.left}
+    return tuple(sorted(name for name in said if _is_unsaid(cured.left, name)))
+
+
+def _is_unsaid(left: Sequence[Left], trait: str) -> bool:
+    """Return whether neither witness can say a trait."""
+    return {one.witness for one in left if one.trait == trait} == {"wrapper", "stream"}
+
+
+@contextmanager
+def _writable(folder: Path, order: Order) -> Iterator[None]:
+    """Say what a full disk needs; what is finished is kept for the next call."""
+    try:
+        yield
+    except (OSError, av.FFmpegError) as error:
+        room = os.statvfs(folder.parent)
+        done = sorted(folder.glob("span-*.span")) if folder.exists() else []
+        spent, frames = sum(path.stat().st_size for path in done), _frames_of(done, order)
+        need = 3 * spent / frames * order.frames if frames else 0
+        wanted = f" Some {need / 1e6:.0f} MB are needed in all," if need else " Make room there:"
+        raise InternalError(
+            f"The version cannot be written: {error.strerror or error}.{wanted} "
+            f"{room.f_bavail * room.f_frsize / 1e6:.0f} MB are free. What is finished is kept: "
+            "make it again, and it goes on from there.",
+            code="unwritten",
+            where=str(folder.parent),
+        ) from error
+
+
+def _frames_of(done: Sequence[Path], order: Order) -> int:
+    names = {path.name for path in done}
+    return sum(s.frames for s in spans_of(order) if f"span-{s.first:08d}.span" in names)

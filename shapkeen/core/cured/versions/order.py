@@ -1,0 +1,342 @@
+"""An order: a recipe settled for one master, or the reason why no version can be made so."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from fractions import Fraction
+
+from ...colour.codepoints import HDR_TRANSFERS
+from ...colour.coding import Coding as CodeMeaning
+from ...declared import Declaration, TraitValue
+from ...errors import UsageError
+from ...geometry.codec_profiles import PROFILES, Wanted, codec_profile_of
+from ...geometry.framing import Size, broken_steps
+from ...judged import plan_reading
+from ...judged.evidence import shown_rate
+from ...judged.readings import promised_coding
+from ...measured.alignment.expected import can_convert
+from ...measured.model import coding_of
+from ...promised import Promise, promise_from_master, stated_by
+from ...promised.specification import Specification
+from ..wishes import SAYABLE
+from .encoders import ENCODERS, ENDINGS, SOUND_WRAPPERS, SPEEDS, Encoder, encoder_of
+from .picture.conversion import Fold
+from .picture.maker import Samples, Way
+from .placing import Picture, Placing, placing_of
+from .recipe import Recipe
+from .specified import departures
+
+KNOWN_WHERE_SILENT = CodeMeaning(transfer=1, primaries=1, matrix=1, full_range=False)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Order:
+    """All that making a version needs.
+
+    promise: all that the version is held to; asked: what of it the recipe asks for. kind: the
+    libraries' name of the samples' format. rate: frames a second. first, end: the master's frames,
+    end not included. group: the most frames between pictures that need no other.
+    """
+
+    recipe: Recipe
+    promise: Promise
+    asked: Promise
+    encoder: Encoder
+    profile: str
+    kind: str
+    way: Way
+    placing: Placing
+    aspect: Size
+    rate: Fraction
+    first: int
+    end: int
+    group: int
+
+    @property
+    def frames(self) -> int:
+        """Return how many frames the version has."""
+        return self.end - self.first
+
+    @property
+    def wishes(self) -> dict[str, TraitValue | None]:
+        """Return what both witnesses are to say."""
+        said: dict[str, TraitValue | None] = {
+            name: promised.value
+            for name, promised in self.promise.traits.items()
+            if name in SAYABLE and promised.value is not None
+        }
+        kept = {name: value for name, value in said.items() if name not in ("scan", "index_first")}
+        if kept.get("mirror") is False:
+            kept["mirror"] = None
+        if self.recipe.wrapper in ("mp4", "mov"):
+            kept["index_first"] = True
+        return kept
+
+
+def order_version(
+    master: Declaration, recipe: Recipe, *, specification: Specification | None = None
+) -> Order:
+    """Return the order for a master; raises UsageError saying what of the recipe cannot be made.
+
+    specification: what the recipe was made for, None where it names none.
+    """
+    asked = recipe.asks(master.video.frame_count)
+    promise = promise_from_master(master, overrides=asked)
+    encoder = _encoder(recipe)
+    own = _own_samples(master)
+    goal, profile, kind = _goal_samples(master, promise, recipe, encoder, own)
+    rate = _rate(master, promise)
+    shown = Picture(goal.raster, _aspect(promise.value("pixel_aspect")), _stereo(promise, master))
+    placing = placing_of(_picture(master), shown, promise, goal.chroma)
+    first, end = _marks(master, recipe)
+    for fault in _faults(master, promise, recipe, encoder, goal):
+        raise fault
+    _check_level(recipe, profile, goal, rate)
+    for where, text in departures(recipe, specification, profile, goal, rate):
+        raise _refuse(text, where)
+    return Order(
+        recipe=recipe,
+        promise=promise,
+        asked=asked,
+        encoder=encoder,
+        profile=profile,
+        kind=kind,
+        way=_way(own, goal, recipe),
+        placing=placing,
+        aspect=shown.aspect,
+        rate=rate,
+        first=first,
+        end=end,
+        group=max(round(recipe.coding.keyframes_s * rate), 1),
+    )
+
+
+def _refuse(text: str, where: str) -> UsageError:
+    return UsageError(text, code="cannot-make", where=where)
+
+
+def _encoder(recipe: Recipe) -> Encoder:
+    coding = recipe.coding
+    encoder = encoder_of(coding.codec)
+    if encoder is None:
+        known = ", ".join(one.codec for one in ENCODERS)
+        raise _refuse(f"No encoder for that codec is at hand; known are {known}.", "coding.codec")
+    if coding.profile and coding.profile not in encoder.profiles:
+        known = ", ".join(encoder.profiles)
+        raise _refuse(
+            f"The encoder at hand makes no such profile of {coding.codec}; it makes {known}.",
+            "coding.profile",
+        )
+    if recipe.wrapper not in encoder.wrappers:
+        known = ", ".join(encoder.wrappers)
+        raise _refuse(f"{coding.codec} is put into {known} here, nothing else.", "wrapper")
+    return encoder
+
+
+def _own_samples(master: Declaration) -> Samples:
+    raster = stated_by(master, "raster")
+    if raster is None or not isinstance(raster[1].value, tuple):
+        raise _refuse("Nothing states the master's raster.", "master")
+    depth, chroma = (_value(master, name) for name in ("bit_depth", "chroma"))
+    coding = coding_of(plan_reading(master))
+    own = Samples(
+        raster=(int(raster[1].value[0]), int(raster[1].value[1])),
+        depth=depth if isinstance(depth, int) else 8,
+        chroma=str(chroma or "4:2:0"),
+        location=_location(_value(master, "chroma_location")),
+        coding=coding,
+    )
+    if own.chroma == "4:0:0":
+        raise _refuse("A master without chroma is not made into versions.", "master")
+    return own
+
+
+def _value(declaration: Declaration, trait: str) -> TraitValue | None:
+    said = stated_by(declaration, trait)
+    return said[1].value if said else None
+
+
+def _location(value: TraitValue | None) -> int:
+    return value if isinstance(value, int) else 0
+
+
+def _goal_samples(
+    master: Declaration, promise: Promise, recipe: Recipe, encoder: Encoder, own: Samples
+) -> tuple[Samples, str, str]:
+    """Return the version's samples, the profile, and the libraries' name of their format."""
+    raster = promise.value("raster")
+    size = (int(raster[0]), int(raster[1])) if isinstance(raster, tuple) else own.raster
+    coding = promised_coding(promise, master) or own.coding
+    chroma, depth, profile = _fitting(promise, recipe, encoder, own)
+    if fault := broken_steps(size, chroma):
+        raise _refuse(fault, "promise/raster")
+    location = promise.value("chroma_location")
+    goal = Samples(
+        raster=size, depth=depth, chroma=chroma, location=_location(location), coding=coding
+    )
+    return goal, profile, encoder.profiles[profile][chroma, depth]
+
+
+def _fitting(
+    promise: Promise, recipe: Recipe, encoder: Encoder, own: Samples
+) -> tuple[str, int, str]:
+    """Return chroma sampling, depth and profile: as the recipe says, else the least promised."""
+    chroma = recipe.coding.chroma or _least(promise, "chroma", "4:2:0")
+    depth = recipe.coding.bit_depth or _least(promise, "bit_depth", own.depth)
+    profiles = [recipe.coding.profile] if recipe.coding.profile else list(encoder.profiles)
+    kinds = [(name, kind) for name in profiles for kind in encoder.profiles[name]]
+    wanted = (str(chroma), int(str(depth)))
+    exact = [(name, kind) for name, kind in kinds if kind == wanted]
+    asked = recipe.coding.chroma, recipe.coding.bit_depth
+    more = [
+        (name, kind)
+        for name, kind in kinds
+        if kind[0] >= wanted[0]
+        and kind[1] >= wanted[1]
+        and asked in ((None, None), (asked[0], None), (None, asked[1]))
+        and (asked[0] or kind[0]) == kind[0]
+        and (asked[1] or kind[1]) == kind[1]
+    ]
+    found = next(iter(exact or sorted(more, key=lambda one: one[1])), None)
+    if found is None:
+        made = "; ".join(sorted({f"{c} at {d} bits" for _, (c, d) in kinds}))
+        raise _refuse(
+            f"{wanted[0]} at {wanted[1]} bits is promised; {recipe.coding.codec} "
+            f"{recipe.coding.profile} carries {made} here.".replace("  ", " "),
+            "coding.profile" if recipe.coding.profile else "coding.codec",
+        )
+    (profile, (chroma, depth)) = found
+    return chroma, depth, profile
+
+
+def _least(promise: Promise, trait: str, usual: TraitValue) -> TraitValue:
+    """Return the least that is promised of a trait."""
+    promised = promise.traits.get(trait)
+    if promised is None:
+        return usual
+    least = promised.value if promised.value is not None else promised.at_least
+    return least if least is not None else usual
+
+
+def _rate(master: Declaration, promise: Promise) -> Fraction:
+    own, _ = shown_rate(master)
+    if own is None:
+        raise _refuse("Nothing states the master's frame rate.", "master")
+    wanted = promise.value("frame_rate")
+    goal = Fraction(int(wanted[0]), int(wanted[1])) if isinstance(wanted, tuple) else own
+    if goal != own:
+        raise _refuse(
+            f"The master plays {float(own):g} frames/s and {float(goal):g} are promised: versions "
+            "keep every frame at its own time.",
+            "promise/frame_rate",
+        )
+    return own
+
+
+def _aspect(value: TraitValue | None) -> Size:
+    return (int(value[0]), int(value[1])) if isinstance(value, tuple) else (1, 1)
+
+
+def _stereo(promise: Promise, master: Declaration) -> str:
+    return str(promise.value("stereo") or _value(master, "stereo") or "mono")
+
+
+def _picture(master: Declaration) -> Picture:
+    raster = _value(master, "raster")
+    size = (int(raster[0]), int(raster[1])) if isinstance(raster, tuple) else (1, 1)
+    stereo = str(_value(master, "stereo") or "mono")
+    return Picture(size, _aspect(_value(master, "pixel_aspect")), stereo)
+
+
+def _marks(master: Declaration, recipe: Recipe) -> tuple[int, int]:
+    count = master.video.frame_count
+    if not count:
+        raise _refuse("Nothing states how many frames the master has.", "master")
+    first, end = recipe.first or 0, recipe.end if recipe.end is not None else count
+    if not first < end <= count:
+        raise _refuse(f"The marks lie outside the master's {count} frames.", "in, out")
+    return first, end
+
+
+def _faults(
+    master: Declaration, promise: Promise, recipe: Recipe, encoder: Encoder, goal: Samples
+) -> Iterator[UsageError]:
+    """Yield what cannot be made of this master, the first of it to be raised."""
+    yield from _coding_faults(recipe, encoder)
+    yield from _sound_faults(master, recipe)
+    own = coding_of(plan_reading(master))
+    told = own if own.is_known else KNOWN_WHERE_SILENT
+    if goal.coding != own and not can_convert(told, goal.coding):
+        yield _refuse("No formula leads from the master's colours there.", "promise/transfer")
+    if goal.coding.transfer in HDR_TRANSFERS and goal.depth < 10:
+        yield _refuse("PQ and HLG need 10 bits.", "coding.bit_depth")
+    for trait in ("rotation", "mirror", "projection"):
+        had, wanted = _value(master, trait), promise.value(trait)
+        if had is not None and wanted is not None and had != wanted:
+            yield _refuse(f"Versions keep the master's {trait}.", f"promise/{trait}")
+    if _value(master, "scan") not in (None, "progressive"):
+        yield _refuse(
+            "The master's frames are woven from fields: versions need whole ones.", "master"
+        )
+    if promise.value("scan") not in (None, "progressive"):
+        yield _refuse("Versions are progressive.", "promise/scan")
+
+
+def _coding_faults(recipe: Recipe, encoder: Encoder) -> Iterator[UsageError]:
+    coding, quality = recipe.coding, encoder.quality
+    if coding.preset not in SPEEDS:
+        yield _refuse(f"A preset is one of {', '.join(SPEEDS)}.", "coding.preset")
+    if coding.passes not in (1, 2):
+        yield _refuse("There are one or two passes.", "coding.passes")
+    if coding.crf is not None and coding.bit_rate is not None:
+        yield _refuse("Give a constant quality or a bit rate, not both.", "coding.crf")
+    if quality is None and (coding.crf is not None or coding.bit_rate is not None):
+        yield _refuse(f"The profile of {coding.codec} sets its size by itself.", "coding.crf")
+    if coding.crf is not None and quality and not quality.best <= coding.crf <= quality.worst:
+        text = f"The quality of {coding.codec} goes from {quality.best:g} to {quality.worst:g}."
+        yield _refuse(text, "coding.crf")
+    if coding.bit_rate is not None and coding.bit_rate < 1000:
+        yield _refuse("A bit rate is in bits a second, 1000 at least.", "coding.bit_rate")
+    if coding.passes == 2 and coding.bit_rate is None:
+        yield _refuse("Two passes are for a bit rate.", "coding.passes")
+    if coding.passes == 2 and not encoder.two_passes:
+        yield _refuse(f"The encoder of {coding.codec} has one pass here.", "coding.passes")
+    if not 0 < coding.keyframes_s <= 60:
+        yield _refuse("Key frames come at least once a minute.", "coding.keyframes_s")
+
+
+def _sound_faults(master: Declaration, recipe: Recipe) -> Iterator[UsageError]:
+    codec = recipe.sound.codec
+    if codec in ("copy", "none") or not master.audio:
+        return
+    if recipe.wrapper not in SOUND_WRAPPERS[codec]:
+        yield _refuse(
+            f"{codec} is put into {', '.join(SOUND_WRAPPERS[codec])} here.", "sound.codec"
+        )
+
+
+def _check_level(recipe: Recipe, profile: str, goal: Samples, rate: Fraction) -> None:
+    known = next(
+        (one for one in PROFILES if (one.codec, one.name) == (recipe.coding.codec, profile)), None
+    )
+    if known is None:
+        return
+    wanted = Wanted(goal.raster, rate, goal.depth, goal.chroma, recipe.coding.bit_rate or 0)
+    carrier = codec_profile_of(known, wanted)
+    if carrier.refusal:
+        raise _refuse(f"{carrier.title} {carrier.refusal}.", "coding.profile")
+
+
+def _way(own: Samples, goal: Samples, recipe: Recipe) -> Way:
+    light = recipe.light
+    fold = Fold(method=light.tone_map, peak_nits=light.peak_nits, white_nits=light.white_nits)
+    if own.coding.is_known and goal.coding.is_known:
+        return Way(own=own, goal=goal, fold=fold, linear=recipe.scaling.linear)
+    # What nobody states is not converted: codes are scaled as they are.
+    same = replace(goal, coding=replace(own.coding, full_range=goal.coding.full_range))
+    return Way(own=own, goal=same, fold=fold)
+
+
+def name_of(recipe: Recipe) -> str:
+    """Return a version's file name: its recipe's, in signs that every file system takes."""
+    kept = "".join(sign if sign.isalnum() or sign in "-_ ." else "-" for sign in recipe.name)
+    return f"{kept.strip(' .') or 'version'}{ENDINGS[recipe.wrapper]}"

@@ -1,0 +1,1 @@
+"""The picture of a version: the master's frames framed, scaled, converted, dithered."""

@@ -1,0 +1,266 @@
+"""A recipe: everything needed to make one version from a master. `shapkeen.recipe/1`."""
+
+import json
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any, Literal
+
+import cattrs
+
+from ...colour.tone_maps import TONE_MAPS
+from ...declared import TraitValue
+from ...errors import UsageError
+from ...promised import Promise, Promised, promise_from_json, promise_to_json
+from ...promised.json_text import read_json
+from .picture.conversion import BT2390
+
+SCHEMA, PROMISE_SCHEMA = "shapkeen.recipe/1", "shapkeen.promise/1"
+MAX_FILE_BYTES = 1024 * 1024
+MOST_NAME = 80
+SoundCodec = Literal["copy", "aac", "pcm", "opus", "none"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Coding:
+    """How the picture is coded.
+
+    crf: constant quality on the encoder's own scale; bit_rate: bits a second in place of it; with
+    neither, the encoder's usual quality. passes: 2 looks at all of it first, for a bit rate.
+    preset: how carefully, as encoders.SPEEDS names it. keyframes_s: the most seconds between
+    pictures that need no other. bit_depth, chroma: where the profile carries several.
+    """
+
+    codec: str
+    profile: str = ""
+    crf: float | None = None
+    bit_rate: int | None = None
+    passes: int = 1
+    preset: str = "medium"
+    keyframes_s: float = 2.0
+    bit_depth: int | None = None
+    chroma: str | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Sound:
+    """What becomes of the sound. loudness_lufs: the target by ITU-R BS.1770, None as it is."""
+
+    codec: SoundCodec = "copy"
+    bit_rate: int = 320_000
+    loudness_lufs: float | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Light:
+    """How light is converted where the promise asks for another kind.
+
+    tone_map: of colour.tone_maps, for HDR that becomes SDR; peak_nits: the brightest that is told
+    apart; white_nits: HDR light that becomes SDR's white.
+    """
+
+    tone_map: str = BT2390
+    peak_nits: float = 1000.0
+    white_nits: float = 203.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Scaling:
+    """How the picture is scaled: by Lanczos's kernel over coded signals, or over light."""
+
+    linear: bool = False
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Recipe:
+    """One recipe. promise: the traits that it asks for, beside what the master's promise says.
+
+    first, end: frames of the master, end not included; None to its own ends. specification: the key
+    of the delivery specification that it was made for.
+    """
+
+    name: str
+    coding: Coding
+    wrapper: str
+    promise: Promise = field(default_factory=lambda: Promise(traits={}))
+    specification: str = ""
+    sound: Sound = Sound()
+    light: Light = Light()
+    scaling: Scaling = Scaling()
+    first: int | None = None
+    end: int | None = None
+
+    def asks(self, frames: int | None) -> Promise:
+        """Return what a version is held to beside the master's promise: the traits, and the marks.
+
+        frames: the master's, where they are known.
+        """
+        if self.first is None and self.end is None:
+            return self.promise
+        end = self.end if self.end is not None else frames
+        if end is None:
+            return self.promise
+        marks: TraitValue = {"in": self.first or 0, "out": end}
+        marked = Promised(value=marks, origin=f"recipe {self.name}", explicit=True)
+        return Promise(traits={**self.promise.traits, "frames": marked})
+
+
+_CONVERTER = cattrs.Converter(forbid_extra_keys=True)
+
+
+def _plain(value: object, kind: type) -> Any:
+    """Return a value only if it is of the kind already: no "12" for 12, no 1 for true."""
+    fits = isinstance(value, kind) and (kind is bool or not isinstance(value, bool))
+    if kind is float and isinstance(value, int) and not isinstance(value, bool):
+        return float(value)
+    if not fits:
+        raise TypeError(f"{value!r} is no {kind.__name__}")
+    return value
+
+
+for _kind in (int, str, bool, float):
+    _CONVERTER.register_structure_hook(_kind, _plain)
+
+PARTS = {"coding": Coding, "light": Light, "scaling": Scaling}
+KEYS = frozenset(
+    {"schema", "name", "specification", "promise", "wrapper", "in", "out", "sound", *PARTS}
+    | {"loudness_lufs"}
+)
+
+
+def read_recipe_file(path: Path) -> Recipe:
+    """Return the recipe that a file holds; raises UsageError saying what is wrong where."""
+    try:
+        with path.open("rb") as file:  # bounded: what is no plain file may never end
+            data = file.read(MAX_FILE_BYTES + 1)
+        text = data.decode()
+    except (OSError, UnicodeDecodeError) as error:
+        raise _refuse(f"The recipe cannot be read: {error}.", path.name) from error
+    return recipe_from_json(text)
+
+
+def recipe_from_json(text: str) -> Recipe:
+    """Return the recipe in a JSON text; raises UsageError with the place of the first fault."""
+    if len(text) > MAX_FILE_BYTES:
+        raise _refuse("A recipe is at most 1 MiB.", "recipe")
+    data = read_json(text)
+    if not isinstance(data, dict) or data.get("schema") != SCHEMA:
+        raise _refuse(f'A recipe starts with "schema": "{SCHEMA}".', "schema")
+    unknown = sorted(set(data) - KEYS)
+    if unknown:
+        raise _refuse(f"Unknown key; known are {', '.join(sorted(KEYS))}.", unknown[0])
+    name = data.get("name")
+    if not isinstance(name, str) or not name.strip() or len(name) > MOST_NAME:
+        raise _refuse(f"A name has 1 to {MOST_NAME} signs.", "name")
+    if "coding" not in data:
+        raise _refuse('A recipe needs "coding", with at least a codec.', "coding")
+    parts: dict[str, Any] = {
+        key: _part(kind, data[key], key) for key, kind in PARTS.items() if key in data
+    }
+    made = Recipe(
+        name=name.strip(),
+        wrapper=_word(data, "wrapper", "mp4"),
+        specification=_word(data, "specification", ""),
+        promise=_promise(data.get("promise", {}), name.strip()),
+        sound=_sound(data),
+        first=_frame(data, "in"),
+        end=_frame(data, "out"),
+        **parts,
+    )
+    _check(made)
+    return made
+
+
+def _part(kind: type, value: object, where: str) -> Any:
+    try:
+        return _CONVERTER.structure(value, kind)
+    except cattrs.BaseValidationError as error:
+        first, _, place = cattrs.transform_error(error)[0].rpartition(" @ ")
+        at = f"{where}.{place.removeprefix('$').lstrip('.')}".rstrip(".")
+        raise _refuse(f"{first[:1].upper()}{first[1:]}.", at) from error
+
+
+def _word(data: Mapping[str, object], key: str, usual: str) -> str:
+    value = data.get(key, usual)
+    if not isinstance(value, str):
+        raise _refuse("This must be a word.", key)
+    return value
+
+
+def _frame(data: Mapping[str, object], key: str) -> int | None:
+    value = data.get(key)
+    if value is None:
+        return None
+    if not isinstance(value, int) or isinstance(value, bool) or value < 0:
+        raise _refuse("A mark is a frame of the master, 0 or more.", key)
+    return value
+
+
+def _sound(data: Mapping[str, object]) -> Sound:
+    """Return the sound's part: an object, or its codec as one word beside `loudness_lufs`."""
+    said = data.get("sound", {})
+    plain = {"codec": said} if isinstance(said, str) else said
+    if not isinstance(plain, dict):
+        raise _refuse("The sound is copy, aac, pcm, opus or none, or an object.", "sound")
+    if "loudness_lufs" in data:
+        plain = {"loudness_lufs": data["loudness_lufs"], **plain}
+    made: Sound = _part(Sound, plain, "sound")
+    return made
+
+
+def _promise(value: object, name: str) -> Promise:
+    """Return the traits: as a promise file holds them, with its frame or without."""
+    traits = value.get("traits") if isinstance(value, dict) and "schema" in value else value
+    text = json.dumps({"schema": PROMISE_SCHEMA, "traits": traits})
+    try:
+        return promise_from_json(text, origin=f"recipe {name}")
+    except UsageError as error:
+        raise _refuse(error.text, f"promise/{error.where}".replace("traits/", "")) from error
+
+
+def _check(made: Recipe) -> None:
+    """Raise UsageError for what no version can be, whatever its master."""
+    if made.first is not None and made.end is not None and made.end <= made.first:
+        raise _refuse("The mark out lies behind the mark in: at least one frame remains.", "out")
+    light = made.light
+    if light.tone_map not in TONE_MAPS:
+        raise _refuse(f"A tone map is one of {', '.join(TONE_MAPS)}.", "light.tone_map")
+    if not 0 < light.white_nits < light.peak_nits <= 10_000:
+        raise _refuse("White lies above 0 and below the peak, that at 10 000 at most.", "light")
+    lufs = made.sound.loudness_lufs
+    if lufs is not None and not -70 <= lufs <= 0:
+        raise _refuse("A loudness lies between -70 and 0 LUFS.", "sound.loudness_lufs")
+    if lufs is not None and made.sound.codec in ("copy", "none"):
+        raise _refuse(
+            "Loudness changes only where the sound is coded: aac, pcm or opus.", "sound.codec"
+        )
+
+
+def recipe_to_json(recipe: Recipe) -> str:
+    """Return the recipe as a file's text; what is as usual is left out."""
+    data: dict[str, Any] = {"schema": SCHEMA, "name": recipe.name}
+    if recipe.specification:
+        data["specification"] = recipe.specification
+    if recipe.promise.traits:
+        data["promise"] = json.loads(promise_to_json(recipe.promise))["traits"]
+    data["coding"] = _plainly(recipe.coding)
+    data["wrapper"] = recipe.wrapper
+    data["sound"] = _plainly(recipe.sound)
+    for key, part, usual in (
+        ("light", recipe.light, Light()),
+        ("scaling", recipe.scaling, Scaling()),
+    ):
+        if part != usual:
+            data[key] = _plainly(part)
+    marks = {"in": recipe.first, "out": recipe.end}
+    data |= {key: mark for key, mark in marks.items() if mark is not None}
+    return json.dumps(data, ensure_ascii=False, indent=1) + "\n"
+
+
+def _plainly(part: object) -> dict[str, Any]:
+    made: dict[str, Any] = _CONVERTER.unstructure(part)
+    return {key: value for key, value in made.items() if value is not None and value != ""}
+
+
+def _refuse(text: str, where: str) -> UsageError:
+    return UsageError(text, code="bad-recipe", where=where)
