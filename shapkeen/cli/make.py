@@ -71,6 +71,8 @@ def _made(call: argparse.Namespace, recipe: "Recipe", goal: Path) -> dict[str, o
         line.clear()
     if not call.json:
         print(printable(f"{recipe.name}: {goal}, {made.frames} frames in {spent:.1f} s"))
+        for note in made.notes:
+            print(note)
         print("\n".join(survival_lines(found.survival)), flush=True)
     length = read_declaration(goal).video.duration_s
     return {

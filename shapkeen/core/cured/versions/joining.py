@@ -11,7 +11,7 @@ import av
 from ...errors import InternalError
 from .encoders import FORMATS
 from .order import Order
-from .sound import Packet, SoundTrack, open_sound
+from .sound import Level, Packet, SoundTrack, open_sound
 from .spans import Span
 
 
@@ -29,7 +29,9 @@ class _Coded:
         return max((at - frame for at, frame in enumerate(self.shown)), default=0)
 
 
-def join_spans(parts: Sequence[tuple[Span, Path]], order: Order, master: Path, goal: Path) -> None:
+def join_spans(
+    parts: Sequence[tuple[Span, Path]], order: Order, master: Path, goal: Path, level: Level
+) -> None:
     """Write the file of these spans, in order, and of the master's sound as the recipe has it.
 
     Raises InternalError where a span lacks a frame, or was coded with other headers.
@@ -47,7 +49,7 @@ def join_spans(parts: Sequence[tuple[Span, Path]], order: Order, master: Path, g
         if order.encoder.tag and order.recipe.wrapper in ("mp4", "mov"):
             stream.codec_context.codec_tag = order.encoder.tag
         head = first.streams.video[0].codec_context.extradata
-        with open_sound(master, order, out) as sound:
+        with open_sound(master, order, out, level) as sound:
             for packet in _interleaved(_video(coded, delay, order, stream, head), sound):
                 out.mux(packet)
 

@@ -22,6 +22,7 @@ from ..model import Left
 from .joining import join_spans
 from .order import Order, order_version
 from .recipe import Recipe, recipe_to_json
+from .sound import level_of
 from .spans import Span, code_span, frames_done, spans_of
 from .specified import shipped_specification
 
@@ -34,14 +35,18 @@ SHARE = 0.6
 
 @dataclass(frozen=True, slots=True)
 class Made:
-    """A finished version. asked: what the recipe asks for beside the master's promise. left: what
-    it should say, and no witness of it can."""
+    """A finished version.
+
+    asked: what the recipe asks for beside the master's promise. left: traits that it should state,
+    and no witness of it can. notes: what else an editor should know.
+    """
 
     path: Path
     asked: Promise
     frames: int
     size_bytes: int
     left: tuple[str, ...]
+    notes: tuple[str, ...] = ()
 
 
 def check_recipe(master: Path, recipe: Recipe) -> Order:
@@ -76,10 +81,12 @@ def make_version(
         coding = _Coding(master, order, folder, pool or processes(count))
         parts = coding.run(told)
         joined = folder / f"joined{goal.suffix}"
-        join_spans(parts, order, master, joined)
+        level = level_of(master, order)
+        join_spans(parts, order, master, joined, level)
         left = _named(joined, order, goal)
         shutil.rmtree(folder, ignore_errors=True)
-    return Made(goal, order.asked, order.frames, goal.stat().st_size, left)
+    notes = (level.note,) if level.note else ()
+    return Made(goal, order.asked, order.frames, goal.stat().st_size, left, notes)
 
 
 def _folder(goal: Path, master: Path, order: Order) -> Path:

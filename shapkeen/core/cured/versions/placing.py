@@ -152,7 +152,10 @@ def _converged(pieces: tuple[Piece, ...], shift: float) -> tuple[Piece, ...]:
     What is left free at the sides stays black: a window that floats before the screen.
     """
     by = round(abs(shift) * pieces[0].part.width)
-    halves = (-(by // 2), by - by // 2)  # the right eye's content goes right where shift is positive
+    halves = (
+        -(by // 2),
+        by - by // 2,
+    )  # the right eye's content goes right where shift is positive
     signed = halves if shift > 0 else tuple(-one for one in halves)
     return tuple(_moved(piece, one) for piece, one in zip(pieces, signed, strict=True))
 

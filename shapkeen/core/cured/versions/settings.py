@@ -44,7 +44,8 @@ def _rate(order: Order, bit_rate: float | None) -> dict[str, str]:
 def _own_words(order: Order, look: str) -> list[str]:
     library = order.encoder.library
     if library == "libx264":
-        return ["threads=1", "open-gop=0", *_passes(look), *_light(order, library)]
+        # stitchable: headers follow from settings alone, so that spans can be joined.
+        return ["threads=1", "open-gop=0", "stitchable=1", *_passes(look), *_light(order, library)]
     if library == "libx265":
         words = ["log-level=error", "pools=1", "frame-threads=1", "open-gop=0", "repeat-headers=0"]
         hdr = order.way.goal.coding.transfer in HDR_TRANSFERS

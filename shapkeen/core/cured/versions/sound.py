@@ -11,11 +11,15 @@ import av
 import numpy as np
 from av.audio.frame import AudioFrame
 
+from ...measured.sound.loudness import SILENT_LUFS, measure_loudness
+from ...measured.sound.reading import Part, has_sound, picture_start, read_sound
 from .encoders import SOUND_LIBRARIES
 from .order import Order
 
 Packet: TypeAlias = Any
 """A coded packet of the libraries: their own types leave its kind open."""
+MOST_PEAK_DBTP = -1.0
+"""Above it coding overshoots full scale. Source: EBU R 128-2020, maximum permitted true peak."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,41 +29,70 @@ class SoundTrack:
     packets: Iterator[Packet]
 
 
+@dataclass(frozen=True, slots=True)
+class Level:
+    """By how much sound is made louder; note: why by no more, empty where it is as wanted."""
+
+    gain_db: float = 0.0
+    note: str = ""
+
+    @property
+    def factor(self) -> float:
+        """Return what samples are multiplied by."""
+        return float(10 ** (self.gain_db / 20))
+
+
+def part_of(order: Order) -> Part:
+    """Return the stretch of the master's sound, in seconds after its first frame."""
+    return Fraction(order.first) / order.rate, Fraction(order.end) / order.rate
+
+
+def level_of(master: Path, order: Order) -> Level:
+    """Return the level that brings the sound to the recipe's loudness.
+
+    One factor for all of it: nothing is squeezed. Where the true peak would go above
+    MOST_PEAK_DBTP it is less, and the note says so.
+    """
+    target = order.recipe.sound.loudness_lufs
+    if target is None or not has_sound(master):
+        return Level()
+    found = measure_loudness(master, part_of(order))
+    if found.integrated_lufs <= SILENT_LUFS:
+        return Level(note="The sound is silent: no gain brings it to a loudness.")
+    wanted, most = target - found.integrated_lufs, MOST_PEAK_DBTP - found.true_peak_dbtp
+    if wanted <= most:
+        return Level(wanted)
+    text = (
+        f"The sound is {found.integrated_lufs + most:.1f} LUFS, not {target:g}: louder, its true "
+        f"peak would pass {MOST_PEAK_DBTP:g} dBTP. Bring its peaks down in the mix."
+    )
+    return Level(most, text)
+
+
 @contextmanager
-def open_sound(master: Path, order: Order, out: Any) -> Iterator[SoundTrack | None]:
+def open_sound(master: Path, order: Order, out: Any, level: Level) -> Iterator[SoundTrack | None]:
     """Give the sound for a file that is being written; None where there is none, or none wanted."""
-    sound = order.recipe.sound
-    if sound.codec == "none":
+    codec = order.recipe.sound.codec
+    if codec == "none" or not has_sound(master):
         yield None
         return
     with av.open(str(master), metadata_errors="replace") as container:
-        if not container.streams.audio:
-            yield None
-            return
         source = container.streams.audio[0]
-        start, end = (Fraction(mark) / order.rate for mark in (order.first, order.end))
-        zero = _beginning(container)
-        if sound.codec == "copy":
+        if codec == "copy":
             stream = out.add_stream_from_template(source)
-            yield SoundTrack(_copied(container, source, stream, (start + zero, end + zero)))
+            yield SoundTrack(_copied(container, source, stream, part_of(order)))
             return
         stream = _coded_stream(out, source, order)
-        yield SoundTrack(_coded(container, source, stream, (start + zero, end + zero), 1.0))
+        blocks = read_sound(container, part_of(order))
+        yield SoundTrack(_coded(blocks, source, stream, level.factor))
 
 
-def _beginning(container: Any) -> Fraction:
-    """Return the time of the picture's first frame: what the version's sound counts from."""
-    picture = container.streams.video[0]
-    return Fraction(picture.start_time or 0) * (picture.time_base or Fraction(1))
-
-
-def _copied(
-    container: Any, source: Any, stream: Any, part: tuple[Fraction, Fraction]
-) -> Iterator[Packet]:
+def _copied(container: Any, source: Any, stream: Any, part: Part) -> Iterator[Packet]:
     """Yield the packets whose middle lies in a part: whole ones, so half of one may be over."""
-    start, end = part
+    zero = picture_start(container)
+    start, end = part[0] + zero, part[1] + zero
     tick = source.time_base
-    if start > 0:
+    if part[0] > 0:
         container.seek(int(start / tick), stream=source, backward=True)
     for packet in container.demux(source):
         if packet.pts is None or not packet.size:
@@ -68,8 +101,7 @@ def _copied(
         if middle >= end:
             return
         if middle >= start:
-            by = round(start / tick)
-            packet.pts -= by
+            packet.pts -= round(start / tick)
             packet.dts = packet.pts
             packet.stream = stream
             yield packet
@@ -84,44 +116,13 @@ def _coded_stream(out: Any, source: Any, order: Order) -> Any:
     return stream
 
 
-def _coded(
-    container: Any, source: Any, stream: Any, part: tuple[Fraction, Fraction], factor: float
-) -> Iterator[Packet]:
-    """Yield coded packets of a part, its samples times a factor; where it has none, of silence."""
-    layout, rate = source.layout, source.rate
-    total = round((part[1] - part[0]) * rate)
-    at = 0
-    for block in _blocks(container, source, part, total):
-        made = AudioFrame.from_ndarray(
-            np.ascontiguousarray(block * np.float32(factor)), format="fltp", layout=layout.name
-        )
+def _coded(blocks: Iterator[Any], source: Any, stream: Any, factor: float) -> Iterator[Packet]:
+    """Yield coded packets of blocks of samples, each sample times a factor."""
+    layout, rate, at = source.layout.name, source.rate, 0
+    for block in blocks:
+        louder = np.ascontiguousarray(block * np.float32(factor))
+        made = AudioFrame.from_ndarray(louder, format="fltp", layout=layout)
         made.rate, made.pts, made.time_base = rate, at, Fraction(1, rate)
         at += block.shape[1]
         yield from stream.encode(made)
     yield from stream.encode(None)
-
-
-def _blocks(
-    container: Any, source: Any, part: tuple[Fraction, Fraction], total: int
-) -> Iterator[Any]:
-    """Yield float samples (channel, time) that fill a part exactly."""
-    resampler = av.AudioResampler(format="fltp", layout=source.layout.name, rate=source.rate)
-    channels, due = len(source.layout.channels), 0
-    if part[0] > 0:
-        container.seek(int((part[0] - 1) / source.time_base), stream=source, backward=True)
-    for frame in container.decode(source):
-        for piece in resampler.resample(frame):
-            assert piece.pts is not None and piece.time_base is not None  # noqa: S101  (decoded)
-            samples = piece.to_ndarray()
-            begins = round((piece.pts * piece.time_base - part[0]) * source.rate)
-            if begins > due:  # a hole: silence, so that what follows stays in step
-                yield np.zeros((channels, min(begins, total) - due), np.float32)
-                due = min(begins, total)
-            samples = samples[:, max(due - begins, 0) : max(total - begins, 0)]
-            if samples.shape[1]:
-                yield samples
-                due += samples.shape[1]
-        if due >= total:
-            return
-    if due < total:
-        yield np.zeros((channels, total - due), np.float32)

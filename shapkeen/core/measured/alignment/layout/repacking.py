@@ -69,15 +69,22 @@ def _warped(plane: npt.NDArray[Any], by: tuple[float, float, float], flags: int)
 def in_steps(repacking: Repacking, raster: tuple[int, int]) -> Repacking:
     """Return the arrangement with yaw and shifts in whole chroma samples of a master's raster.
 
-    Registration finds what is left.
+    Registration finds what is left, where both eyes have it alike: so it is the difference between
+    them that is stepped.
     """
     across, down = parts_of(repacking.ways[0])
     width, height = raster[0] // across, raster[1] // down
     turn = repacking.turn
     if turn.is_level:
         turn = Turn(yaw=_stepped(turn.yaw / 360, width) * 360)
+    left, top = repacking.shifts[0][:2] if repacking.shifts else (0.0, 0.0)
     shifts = tuple(
-        (_stepped(dx, width), _stepped(dy, height), size) for dx, dy, size in repacking.shifts
+        (
+            _stepped(left, width) + _stepped(dx - left, width),
+            _stepped(top, height) + _stepped(dy - top, height),
+            size,
+        )
+        for dx, dy, size in repacking.shifts
     )
     return replace(repacking, turn=turn, shifts=shifts)
 

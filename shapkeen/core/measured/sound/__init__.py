@@ -1,0 +1,1 @@
+"""Sound beside the picture."""
