@@ -321,9 +321,9 @@ def _check_level(recipe: Recipe, profile: str, goal: Samples, rate: Fraction) ->
     if known is None:
         return
     wanted = Wanted(goal.raster, rate, goal.depth, goal.chroma, recipe.coding.bit_rate or 0)
-    carrier = codec_profile_of(known, wanted)
-    if carrier.refusal:
-        raise _refuse(f"{carrier.title} {carrier.refusal}.", "coding.profile")
+    fitting = codec_profile_of(known, wanted)
+    if fitting.refusal:
+        raise _refuse(f"{fitting.title} {fitting.refusal}.", "coding.profile")
 
 
 def _way(own: Samples, goal: Samples, recipe: Recipe) -> Way:

@@ -124,7 +124,7 @@ def _check_shape(master: Picture, version: Picture, piece: Piece) -> None:
 
 
 def _centred(master: Picture, version: Picture, chroma: str) -> Placing:
-    """Return a cut of the middle: what another shape without a framing promises (contract.md)."""
+    """Return a cut of the middle: what another shape without a framing means."""
     shape = shown_shape(version.raster, version.aspect)
     size = cut_to(master.raster, master.aspect, shape, chroma)
     part = placed(master.raster, size, (0.5, 0.5), chroma)
@@ -152,10 +152,8 @@ def _converged(pieces: tuple[Piece, ...], shift: float) -> tuple[Piece, ...]:
     What is left free at the sides stays black: a window that floats before the screen.
     """
     by = round(abs(shift) * pieces[0].part.width)
-    halves = (
-        -(by // 2),
-        by - by // 2,
-    )  # the right eye's content goes right where shift is positive
+    halves = (-(by // 2), by - by // 2)
+    # Positive: the right eye's content goes right.
     signed = halves if shift > 0 else tuple(-one for one in halves)
     return tuple(_moved(piece, one) for piece, one in zip(pieces, signed, strict=True))
 

@@ -208,7 +208,7 @@ class Light(unittest.TestCase):
             with self.subTest(f"{one} to {other}"):
                 off = np.abs(self.made(own, goal, self.signal) - wanted) * 876
                 self.assertLess(off.max(), 0.6)
-                self.assertLess(off.mean(), 0.01)
+                self.assertLess(off.mean(), 0.02)
 
     def test_hlg_to_pq_and_back_as_colour_science_has_it(self) -> None:
         # ITU-R BT.2100-2: HLG on a display of 1000 cd/m², black 0, system gamma 1.2

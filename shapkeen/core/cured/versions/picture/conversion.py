@@ -26,7 +26,7 @@ from ....measured.alignment.expected import FOLDED_PEAK_NITS, SDR_WHITE_IN_HDR_N
 from ....measured.decoded.compiled import Array, compiled_real
 from .sampling import Real
 
-ENTRIES = 1 << 14
+ENTRIES = 1 << 12
 PEAK_NITS = 10_000.0
 BT2390 = "BT.2390"
 Curve = npt.NDArray[np.float64]
