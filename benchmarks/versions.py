@@ -85,7 +85,8 @@ def theirs(master: Path, filters: str, options: str, goal: Path) -> float:
     words += ["-vf", filters] if filters else []
     started = time.monotonic()
     quiet = ["-x265-params", "log-level=error"] if "x265" in options else []
-    subprocess.run([*words, *options.split(), *quiet, "-an", str(goal)], check=True)
+    call = [*words, *options.split(), *quiet, "-an", str(goal)]
+    subprocess.run(call, check=True)  # noqa: S603  (our own words)
     return time.monotonic() - started
 
 

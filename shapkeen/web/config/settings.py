@@ -34,6 +34,7 @@ INSTALLED_APPS = [
     "shapkeen.web.bench.apps.BenchConfig",
     "shapkeen.web.look.apps.LookConfig",
     "shapkeen.web.plan",
+    "shapkeen.web.versions.apps.VersionsConfig",
     "shapkeen.web.serving",
 ]
 MIDDLEWARE = [

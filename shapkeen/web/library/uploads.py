@@ -178,3 +178,10 @@ def remove_leftovers(known: Collection[str]) -> int:
     for part in parts:
         part.unlink(missing_ok=True)
     return len(parts)
+
+
+def text_of(sent: Any) -> str:
+    """Return the text of a small file that was sent; raises UnicodeDecodeError where it is none."""
+    path = getattr(sent, "path", None)  # what is sent is put on disk at once
+    data: bytes = path.read_bytes() if path else sent.read()
+    return data.decode("utf-8")

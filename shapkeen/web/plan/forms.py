@@ -6,6 +6,7 @@ from django import forms
 
 from ...core.errors import UsageError
 from ...core.promised.specification import MAX_FILE_BYTES, Specification, specification_from_json
+from ..library.uploads import text_of
 
 
 class KeepForm(forms.Form):
@@ -51,13 +52,7 @@ class ImportForm(forms.Form):
         if sent.size > MAX_FILE_BYTES:
             raise forms.ValidationError("A specification is at most 256 KiB.")
         try:
-            data["specification"] = _read(_text_of(sent))
+            data["specification"] = _read(text_of(sent))
         except UnicodeDecodeError as error:
             raise forms.ValidationError("This is no text file (UTF-8).") from error
         return data
-
-
-def _text_of(sent: Any) -> str:
-    path = getattr(sent, "path", None)  # library/uploads.py puts what is sent on disk at once
-    data: bytes = path.read_bytes() if path else sent.read()
-    return data.decode("utf-8")

@@ -2,6 +2,7 @@
 
 from .making import Made, check_recipe, make_version
 from .order import Order, name_of, order_version
+from .planned import recipe_of_plan
 from .recipe import Recipe, read_recipe_file, recipe_from_json, recipe_to_json
 
 __all__ = [
@@ -14,5 +15,6 @@ __all__ = [
     "order_version",
     "read_recipe_file",
     "recipe_from_json",
+    "recipe_of_plan",
     "recipe_to_json",
 ]

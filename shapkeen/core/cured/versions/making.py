@@ -16,6 +16,7 @@ from ...declared import read_declaration
 from ...errors import InternalError
 from ...measured.spans.run import Pool, processes, run_parts
 from ...promised import Promise
+from ...promised.specification import Specification
 from ..copying.writing import check_free, give_name
 from ..cure import cure_file
 from ..model import Left
@@ -49,9 +50,15 @@ class Made:
     notes: tuple[str, ...] = ()
 
 
-def check_recipe(master: Path, recipe: Recipe) -> Order:
-    """Return the order of a recipe for a master file; raises UsageError where it cannot be made."""
-    specification = shipped_specification(recipe.specification)
+def check_recipe(
+    master: Path, recipe: Recipe, *, specification: Specification | None = None
+) -> Order:
+    """Return the order of a recipe for a master file; raises UsageError where it cannot be made.
+
+    specification: the one that it names, where it is not one of those that ship.
+    """
+    if specification is None:
+        specification = shipped_specification(recipe.specification)
     return order_version(read_declaration(master), recipe, specification=specification)
 
 
@@ -63,16 +70,18 @@ def make_version(
     workers: int | None = None,
     pool: Pool | None = None,
     progress: Progress | None = None,
+    specification: Specification | None = None,
 ) -> Made:
     """Make a version of a master under a name that is still free.
 
     Spans are kept beside the goal until it is whole: a call that was ended goes on where it was.
     workers: processes, as many as cores if None; pool: an executor given from outside, in their
-    place. Raises UsageError where the recipe cannot be made or the name is taken,
-    UnreadableFileError for a master that cannot be read, InternalError where the disk is full.
+    place. specification: as in check_recipe. Raises UsageError where the recipe cannot be made or
+    the name is taken, UnreadableFileError for a master that cannot be read, InternalError where the
+    disk is full.
     """
     check_free(goal)
-    order = check_recipe(master, recipe)
+    order = check_recipe(master, recipe, specification=specification)
     folder = _folder(goal, master, order)
     told = progress or (lambda _done, _all: None)
     count = workers or len(os.sched_getaffinity(0))

@@ -15,7 +15,7 @@ from ...judged.evidence import shown_rate
 from ...judged.readings import promised_coding
 from ...measured.alignment.expected import can_convert
 from ...measured.model import coding_of
-from ...promised import Promise, promise_from_master, stated_by
+from ...promised import SHARPENED, Promise, promise_from_master, stated_by
 from ...promised.specification import Specification
 from ..wishes import SAYABLE
 from .encoders import ENCODERS, ENDINGS, SOUND_WRAPPERS, SPEEDS, Encoder, encoder_of
@@ -269,6 +269,8 @@ def _faults(
         yield _refuse("No formula leads from the master's colours there.", "promise/transfer")
     if goal.coding.transfer in HDR_TRANSFERS and goal.depth < 10:
         yield _refuse("PQ and HLG need 10 bits.", "coding.bit_depth")
+    if promise.value("detail") == SHARPENED:
+        yield _refuse("Versions are not sharpened: plan it without.", "promise/detail")
     for trait in ("rotation", "mirror", "projection"):
         had, wanted = _value(master, trait), promise.value(trait)
         if had is not None and wanted is not None and had != wanted:

@@ -1,5 +1,6 @@
 """`manage.py fill_demo`: fill the library with the demo's titles, once; measure nothing."""
 
+import json
 from collections.abc import Mapping
 from pathlib import Path
 from typing import Any
@@ -12,11 +13,13 @@ from django.core.management.base import BaseCommand, CommandError
 from .....core.declared import TraitValue
 from .....core.promised import Promise, Promised, promise_to_json
 from .....demo.features import FEATURES, Export, Feature
+from .....demo.features.versions import recipes_of
 from .....demo.shipped import place_footage
 from ....library import services
 from ....library.models import Delivery, Title
 from ....plan import services as plans
 from ....plan import specifications
+from ....versions import services as versions
 
 LOGIN, PASSWORD = "editor", "orrery-keeper"
 
@@ -47,6 +50,9 @@ class Command(BaseCommand):
             )
         for export in feature.exports:
             self._add(title, export)
+        if not title.recipes.exists():
+            for made in recipes_of(title.name):
+                versions.keep_recipe(title, json.dumps(made), by=AnonymousUser())
 
     def _add(self, title: Title, export: Export) -> None:
         if title.deliveries.filter(attempts__reel__path=export.file).exists():

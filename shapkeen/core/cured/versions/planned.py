@@ -1,0 +1,42 @@
+"""A plan made a recipe: what the settings sheet would have someone set by hand."""
+
+from ...declared import Declaration
+from ...promised.planning import Plan, promise_of_plan
+from .encoders import SOUND_WRAPPERS, encoder_of
+from .recipe import Coding, Recipe, Sound, SoundCodec
+
+CODED: tuple[SoundCodec, ...] = ("aac", "opus")
+
+
+def recipe_of_plan(plan: Plan, master: Declaration, *, name: str) -> Recipe:
+    """Return the recipe that makes what a plan asks for; whether it can be made, an order says."""
+    spec, chosen = plan.specification, plan.choices
+    encoder = encoder_of(chosen.coding.codec)
+    rated = encoder is not None and encoder.quality is not None
+    coding = Coding(
+        codec=chosen.coding.codec,
+        profile=chosen.coding.profile,
+        bit_rate=chosen.bit_rate if rated else None,
+        passes=2 if rated and encoder is not None and encoder.two_passes else 1,
+    )
+    taken = encoder.wrappers if encoder else ()
+    wrapper = next((one for one in spec.wrappers if one in taken), spec.wrappers[0])
+    return Recipe(
+        name=name,
+        specification=spec.key,
+        coding=coding,
+        wrapper=wrapper,
+        promise=promise_of_plan(plan),
+        sound=_sound(plan, master, wrapper),
+    )
+
+
+def _sound(plan: Plan, master: Declaration, wrapper: str) -> Sound:
+    """Return the sound as the specification asks for it; copied where it asks for nothing."""
+    asked = plan.specification.sound
+    if not master.audio:
+        return Sound(codec="none")
+    for codec in CODED:
+        if asked and asked.codec == codec and wrapper in SOUND_WRAPPERS[codec]:
+            return Sound(codec=codec, bit_rate=asked.bit_rate)
+    return Sound()

@@ -1,0 +1,1 @@
+"""Versions: recipes of a title, and the deliveries that are made by them."""

@@ -1,0 +1,31 @@
+"""What a recipe makes, in one line."""
+
+from ...core.cured.versions import Order
+from ...core.geometry.codec_profiles import CODEC_NAMES
+from ...core.geometry.words import ratio_words
+
+LIGHTS = {16: "PQ", 18: "HLG"}
+WRAPPERS = {"mp4": "MP4", "mov": "MOV", "matroska": "Matroska", "webm": "WebM", "mxf": "MXF"}
+
+
+def recipe_words(order: Order) -> str:
+    """Return raster, light, coding, rate and wrapper of what is made."""
+    goal, coding = order.way.goal, order.recipe.coding
+    name = CODEC_NAMES.get(coding.codec, coding.codec.upper())
+    if coding.bit_rate is not None:
+        size = f"{coding.bit_rate / 1e6:g} Mb/s in {'two passes' if coding.passes == 2 else 'one'}"
+    elif order.encoder.quality is not None:
+        number = coding.crf if coding.crf is not None else order.encoder.quality.usual
+        size = f"quality {number:g}"
+    else:
+        size = ""
+    parts = [
+        f"{goal.raster[0]}×{goal.raster[1]}",
+        LIGHTS.get(goal.coding.transfer, "SDR"),
+        f"{name} {order.profile}",
+        f"{goal.depth} bits {goal.chroma}",
+        size,
+        f"{ratio_words(float(order.rate))} frames/s",
+        WRAPPERS[order.recipe.wrapper],
+    ]
+    return ", ".join(part for part in parts if part)
