@@ -32,7 +32,7 @@ SDR: JsonObject = {
         "matrix": {"value": 1, "from": 9},
     }
 }
-PACKED = (
+PACKED: tuple[tuple[str, JsonObject], ...] = (
     ("side by side", {}),
     ("side by side, half", _promised(stereo="left-right", raster=[640, 360])),
     ("top and bottom", _promised(stereo="top-bottom", raster=[640, 720])),

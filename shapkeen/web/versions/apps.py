@@ -10,6 +10,7 @@ class VersionsConfig(AppConfig):
 
     def ready(self) -> None:
         """Register the work."""
+        from ..bench.services import SOON
         from ..work.kinds import Kind, register
         from . import making
 
@@ -20,6 +21,7 @@ class VersionsConfig(AppConfig):
                 unit="frames",
                 run=making.run_make,
                 find=making.find_version,
+                priority=SOON,
                 beginning="Reading the master",
                 ending="Every frame coded; joining, tagging and proving",
                 failed="This version could not be made",

@@ -5,7 +5,6 @@ from pathlib import Path
 from django.conf import settings
 from django.db import transaction
 
-from ...core.cured.versions import name_of
 from ...core.errors import CoreError
 from ...core.promised import Promise, promise_to_json
 from ...core.promised.specification import specification_to_json
@@ -43,7 +42,7 @@ def run_make(job: Job) -> None:
     specification = services.specification_of(recipe)
     folder = Path(settings.CONF.upload_dir)
     folder.mkdir(parents=True, exist_ok=True)
-    goal = folder / _name(asked, name_of(recipe))
+    goal = folder / asked.file_name
     goal.unlink(missing_ok=True)  # of a worker that ended before the version was taken in
     told = run_child(
         works.make,
@@ -61,12 +60,6 @@ def run_make(job: Job) -> None:
     except BaseException:
         goal.unlink(missing_ok=True)
         raise
-
-
-def _name(asked: MadeVersion, name: str) -> str:
-    """Return the file's name: no other version has it."""
-    path = Path(name)
-    return f"{path.stem}-{asked.pk}{path.suffix}"
 
 
 @transaction.atomic

@@ -55,13 +55,14 @@ class KeptRecipe(models.Model):
 class MadeVersion(models.Model):
     """A version that someone asked for, and the attempt that it became.
 
-    notes: what the editor should know of it.
+    file_name: where its file goes, from when it is asked for. notes: what the editor should know.
     """
 
     recipe = models.ForeignKey(KeptRecipe, on_delete=models.PROTECT, related_name="versions")
     attempt = models.OneToOneField(
         Attempt, null=True, on_delete=models.CASCADE, related_name="made_by_recipe"
     )
+    file_name = models.CharField(max_length=200, unique=True)
     notes = models.JSONField(default=list)
     asked_at = models.DateTimeField(auto_now_add=True)
     asked_by = models.ForeignKey(

@@ -2,8 +2,9 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any
+from pathlib import Path
 
+from django.conf import settings
 from django.db import IntegrityError, transaction
 
 from ...core.cured.versions import (
@@ -31,7 +32,7 @@ WORK = "make"
 
 @dataclass(frozen=True, slots=True)
 class Row:
-    """A recipe as the page lists it: what it makes, its file's name, and its last version.
+    """A recipe as the page lists it: what it makes, its next file's name, and its last version.
 
     refusal: why it cannot be made of the master as it is now; empty where it can.
     """
@@ -124,6 +125,20 @@ def rows_of(title: Title) -> list[Row]:
     return [_row(title, kept, last.get(kept.name), jobs) for kept in recipes]
 
 
+def free_name(recipe: Recipe) -> str:
+    """Return the name that a version's file gets: its recipe's, numbered where that is taken."""
+    name = Path(name_of(recipe))
+    number, free = 1, name.name
+    while (settings.CONF.upload_dir / free).exists() or _is_taken(free):
+        number += 1
+        free = f"{name.stem} {number}{name.suffix}"
+    return free
+
+
+def _is_taken(name: str) -> bool:
+    return MadeVersion.objects.filter(file_name=name).exists()
+
+
 def _row(title: Title, kept: KeptRecipe, last: MadeVersion | None, jobs: dict[int, Job]) -> Row:
     recipe = kept.recipe
     try:
@@ -131,7 +146,9 @@ def _row(title: Title, kept: KeptRecipe, last: MadeVersion | None, jobs: dict[in
     except UsageError as error:
         words, refusal = "", error.text
     job = jobs.get(last.pk) if last else None
-    return Row(kept, words, name_of(recipe), refusal, last, job)
+    is_open = last is not None and last.attempt_id is None and last.recipe_id == kept.pk
+    file_name = last.file_name if last and is_open else free_name(recipe)
+    return Row(kept, words, file_name, refusal, last, job)
 
 
 def ask(title: Title, chosen: Sequence[int], *, by: Viewer) -> list[Job]:
@@ -163,9 +180,8 @@ def _begun(kept: KeptRecipe, by: Viewer) -> Job:
     if running is not None:
         return running
     # One that was stopped or failed goes on: what is finished of it was kept.
-    asked = open_ones.order_by("-pk").first() or MadeVersion(recipe=kept)
-    values: dict[str, Any] = {"asked_by": by if by.is_authenticated else None}
-    for name, value in values.items():
-        setattr(asked, name, value)
+    asked = open_ones.order_by("-pk").first()
+    asked = asked or MadeVersion(recipe=kept, file_name=free_name(kept.recipe))
+    asked.asked_by = by if by.is_authenticated else None  # type: ignore[assignment]
     asked.save()
     return work.start(WORK, asked.pk)

@@ -27,5 +27,6 @@ def recipe_words(order: Order) -> str:
         size,
         f"{ratio_words(float(order.rate))} frames/s",
         WRAPPERS[order.recipe.wrapper],
+        f"frames {order.first} to {order.end}" if "frames" in order.asked.traits else "",
     ]
     return ", ".join(part for part in parts if part)

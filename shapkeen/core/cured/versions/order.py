@@ -340,5 +340,5 @@ def _way(own: Samples, goal: Samples, recipe: Recipe) -> Way:
 
 def name_of(recipe: Recipe) -> str:
     """Return a version's file name: its recipe's, in signs that every file system takes."""
-    kept = "".join(sign if sign.isalnum() or sign in "-_ ." else "-" for sign in recipe.name)
+    kept = "".join(sign if sign.isalnum() or sign in "-_ .,()+" else "-" for sign in recipe.name)
     return f"{kept.strip(' .') or 'version'}{ENDINGS[recipe.wrapper]}"
