@@ -139,12 +139,17 @@ def _is_taken(name: str) -> bool:
     return MadeVersion.objects.filter(file_name=name).exists()
 
 
+def words_of(title: Title, recipe: Recipe) -> tuple[str, str]:
+    """Return what a recipe makes of a title's master, or why it makes nothing: one is empty."""
+    try:
+        return recipe_words(order_of(title, recipe)), ""
+    except UsageError as error:
+        return "", error.text
+
+
 def _row(title: Title, kept: KeptRecipe, last: MadeVersion | None, jobs: dict[int, Job]) -> Row:
     recipe = kept.recipe
-    try:
-        words, refusal = recipe_words(order_of(title, recipe)), ""
-    except UsageError as error:
-        words, refusal = "", error.text
+    words, refusal = words_of(title, recipe)
     job = jobs.get(last.pk) if last else None
     is_open = last is not None and last.attempt_id is None and last.recipe_id == kept.pk
     file_name = last.file_name if last and is_open else free_name(recipe)

@@ -109,7 +109,14 @@ def recipe(request: HttpRequest, recipe_id: int) -> HttpResponse:
             messages.success(request, f"Kept: {made}.")
             return redirect(made)
     versions = kept.title.recipes.filter(name=kept.name).order_by("-version")
-    context = {"kept": kept, "form": form, "versions": versions}
+    words, refusal = services.words_of(kept.title, kept.recipe)
+    context = {
+        "kept": kept,
+        "form": form,
+        "versions": versions,
+        "words": words,
+        "refusal": refusal,
+    }
     return render(request, "versions/recipe.html", context, status=422 if form.errors else 200)
 
 
