@@ -78,6 +78,8 @@ acts: .venv/ok tools  ## acts that the tests share out over the photographs: eve
 	  tests.core.judged.test_conversions tests.core.judged.test_detail_acts \
 	  tests.core.judged.test_damage tests.core.judged.test_eyes_acts \
 	  tests.core.judged.test_sphere_acts tests.core.judged.test_rates \
+	  tests.core.judged.test_shots tests.core.judged.test_broken_streams \
+	  tests.core.measured.test_timing tests.core.measured.test_anchors \
 	  tests.core.measured.test_registration tests.core.measured.test_sharpness \
 	  tests.core.cured.test_tables
 

@@ -136,6 +136,42 @@ class Versions(WebCase):
         goal = self.folder / "uploads" / f"Harbourlight-{job.subject_id}.mp4"
         self.assertFalse(goal.exists())
 
+    def test_a_recipe_is_filled_in_field_by_field(self) -> None:
+        address = reverse("versions:new", args=[self.title.pk])
+        filled = {
+            "name": "Puffin",
+            "coding": "h265/Main 10",
+            "preset": "fast",
+            "bit_rate": "2,5",
+            "passes": "on",
+            "wrapper": "mov",
+            "size": "360 x 360",
+            "light": "hlg",
+            "first": "0:00:02",
+            "last": "8",
+            "sound": "none",
+        }
+        page = self.client.post(address, filled, follow=True).content.decode()
+        self.assertIn("360×360, HLG, H.265 Main 10, 10 bits 4:2:0, 2.5 Mb/s in two passes", page)
+        self.assertIn("frames 2 to 9", page)
+        recipe = KeptRecipe.objects.get().recipe
+        self.assertEqual((recipe.first, recipe.end, recipe.coding.preset), (2, 9, "fast"))
+        self.assertEqual(recipe.promise.traits["transfer"].converted_from, 1)
+        wrong = (
+            ({"size": "wide"}, "A size is width"),
+            ({"bit_rate": "much"}, "much is no number"),
+            ({"first": "soon"}, "is no time"),
+            ({"quality": "20"}, "not both"),
+            ({"coding": "vp9/0", "bit_rate": "", "passes": ""}, "vp9 is put into mp4, matroska"),
+            ({"coding": "h264/High"}, "4:2:0 at 10 bits is wanted"),
+        )
+        for change, words in wrong:
+            answer = self.client.post(address, {**filled, **change})
+            with self.subTest(words):
+                self.assertEqual(answer.status_code, 422)
+                self.assertIn(words, answer.content.decode())
+                self.assertIn('value="Puffin"', answer.content.decode())
+
     def test_a_plan_becomes_a_recipe_by_one_action(self) -> None:
         spec = specifications.find("foghorn-shorts")
         fields = {"size": "720x900", "across": "30", "rate": "24/1", "mode": "fill"}

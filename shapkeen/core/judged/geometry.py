@@ -1,10 +1,10 @@
 """Where the promised picture lies in the export: shown ratio, bars and cuts."""
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
 from ..declared import Declaration
-from ..measured import Bars, Overlay, PairSurvey, Registration
+from ..measured import Bars, Overlay, Registration
 from ..promised import TWO_EYES
 from . import tolerances
 from .evidence import Evidence, specified
@@ -134,15 +134,38 @@ class Framing:
         return not self.has_bars and not self.has_cut and not self.bare
 
 
-def overlays_of(survey: PairSurvey) -> tuple[Overlay, ...]:
+def overlays_of(evidence: Evidence) -> tuple[Overlay, ...]:
     """Return what lies over the picture; what differs in one that was bent lies not over it.
 
     Nor does what one of many ways to fold HDR made of some colours.
     """
-    place = survey.registration
-    if survey.fold is not None and not survey.fold.promised:
+    survey = evidence.survey
+    place = survey.registration if survey else None
+    if survey is None or (survey.fold is not None and not survey.fold.promised):
         return ()
-    return survey.overlays if place and place.likeness >= tolerances.IN_PLACE else ()
+    if place is None or place.likeness < tolerances.IN_PLACE:
+        return ()
+    meant = tuple(_promised_overlays(evidence))
+    margin = tolerances.OVERLAY_MARGIN * min(survey.export_raster)
+    return tuple(
+        one for one in survey.overlays if not any(_lies_in(one, box, margin) for box in meant)
+    )
+
+
+def _promised_overlays(evidence: Evidence) -> Iterator[tuple[float, ...]]:
+    """Yield the areas that something is promised to lie over, x, y, width, height."""
+    framing = evidence.promise.value("framing")
+    boxes = framing.get("overlays", ()) if isinstance(framing, Mapping) else ()
+    for box in boxes if isinstance(boxes, tuple) else (boxes,):
+        if isinstance(box, Mapping):
+            yield tuple(float(str(box[key])) for key in ("x", "y", "width", "height"))
+
+
+def _lies_in(one: Overlay, box: tuple[float, ...], margin: float) -> bool:
+    """Return whether an overlay lies in a promised area, found by cells as it is."""
+    x, y, width, height = box
+    across = x - margin <= one.x and one.x + one.width <= x + width + margin
+    return across and y - margin <= one.y and one.y + one.height <= y + height + margin
 
 
 def promised_crop(evidence: Evidence) -> tuple[float, float, float, float]:

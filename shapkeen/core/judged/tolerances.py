@@ -74,6 +74,8 @@ CHROMA_SPAN_CODES = 40.0
 CHROMA_GAIN = 0.03
 """Relative. Range acts scale chroma by 0.876 or 1.142."""
 
+OVERLAY_MARGIN = 0.05
+"""Of the picture's shorter side: what lies over it is found by cells."""
 SHAPE_RATIO = 0.005
 """0.5 % in shown ratio; common practice, no source: 1 % is visible on a circle."""
 SHAPE_VISIBLE = 0.01

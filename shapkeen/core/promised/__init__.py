@@ -12,7 +12,7 @@ from .master import (
     promise_shown,
 )
 from .model import Promise, Promised
-from .stated import is_unspecified, meant_by, stated_by
+from .stated import is_unspecified, meant_by, stated_by, value_stated
 from .traits import CARRIAGE, COLOUR, FAMILIES, LIGHT, TRAITS, Trait, trait_by_name
 from .words import promise_words
 
@@ -43,4 +43,5 @@ __all__ = [
     "read_promise_file",
     "stated_by",
     "trait_by_name",
+    "value_stated",
 ]

@@ -122,11 +122,15 @@ def _figure(value: object) -> str:
 
 CROP = '"whole", or {"crop": [x, y, width, height]} with whole numbers, sides above 0'
 SHOT = "a framing whose shots have a first and a last frame, in order, and a crop"
+OVERLAY = "a framing whose overlays have x, y, width and height in delivered samples"
 SIDES = frozenset({"top", "bottom", "left", "right"})
 
 
 def _framing(value: object) -> TraitValue:
-    """Check a framing: a crop in master samples, bars in delivered ones, cuts of single shots."""
+    """Check a framing: a crop in master samples, bars in delivered ones, cuts of single shots.
+
+    And areas of delivered samples that something is meant to lie over: timecode, a mark.
+    """
     if value == "whole":
         return "whole"
     made = _mapping(value, ("crop",), CROP)
@@ -136,6 +140,9 @@ def _framing(value: object) -> TraitValue:
         raise ValueError("a framing whose bars are an object of top, bottom, left and right")
     for count in bars.values():
         _whole(count, 0, 2**16, "a framing whose bars are whole samples, 0 or more")
+    covers = made.get("overlays", ())
+    for cover in covers if isinstance(covers, tuple) else (covers,):
+        _overlay(cover)
     shots = made.get("shots", ())
     for shot in shots if isinstance(shots, tuple) else (shots,):
         one = _mapping(shot, ("first", "last", "crop"), SHOT)
@@ -143,6 +150,12 @@ def _framing(value: object) -> TraitValue:
         _whole(one["last"], first, 2**31, SHOT)
         _crop(one["crop"])
     return made
+
+
+def _overlay(value: object) -> None:
+    box = _mapping(value, ("x", "y", "width", "height"), OVERLAY)
+    for key in ("x", "y", "width", "height"):
+        _whole(box[key], 0 if key in "xy" else 1, 2**16, OVERLAY)
 
 
 def _crop(value: TraitValue) -> None:

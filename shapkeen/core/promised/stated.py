@@ -27,6 +27,12 @@ def stated_by(declaration: Declaration, trait: str) -> tuple[str, Said] | None:
     return None
 
 
+def value_stated(declaration: Declaration, trait: str) -> TraitValue | None:
+    """Return the value that a file states of a trait, by the witness to be believed; or None."""
+    said = stated_by(declaration, trait)
+    return said[1].value if said else None
+
+
 def meant_by(witness: Witness, trait: str, other: Witness) -> Said | None:
     """Return what a file's witness says of a trait; None where it is silent.
 

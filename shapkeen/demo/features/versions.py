@@ -45,6 +45,12 @@ RECIPES: Mapping[str, tuple[JsonObject, ...]] = {
         _recipe("Harbourlight, made here", "h265"),
         _recipe("Ferry screens", "av1", "webm"),
         _recipe("Mole, plain screens", "h264", **SDR),
+        _recipe(
+            "Review copy",
+            "h264",
+            burn_in={"timecode": True, "text": "The Orrery Keeper, for review"},
+            **SDR,
+        ),
         _recipe("Vault mezzanine", "prores", "mov", coding={"profile": "422 HQ"}),
         _recipe("Teaser, first second", "h265", **{"in": 0, "out": 24}),
     ),

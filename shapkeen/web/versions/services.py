@@ -1,5 +1,6 @@
 """Keeping recipes, and saying what they make."""
 
+import json
 from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
@@ -12,6 +13,7 @@ from ...core.cured.versions import (
     Recipe,
     name_of,
     order_version,
+    recipe_from_fields,
     recipe_from_json,
     recipe_of_plan,
     recipe_to_json,
@@ -96,6 +98,40 @@ def keep_recipe(title: Title, text: str, *, by: Viewer) -> KeptRecipe:
             code="recipe-changed",
             where="name",
         ) from error
+
+
+FIELDS = {
+    "coding.codec": "coding",
+    "coding.profile": "coding",
+    "coding.crf": "quality",
+    "coding.bit_rate": "bit_rate",
+    "coding.passes": "passes",
+    "coding.bit_depth": "coding",
+    "promise/raster": "size",
+    "traits/raster": "size",
+    "promise/transfer": "light",
+    "promise/stereo": "stereo",
+    "in": "first",
+    "out": "last",
+    "in, out": "first",
+    "burn_in": "timecode",
+    "burn_in.text": "burnt_text",
+    "sound.codec": "sound",
+    "sound.loudness_lufs": "loudness",
+}
+"""Place of a fault in a recipe → field of the form."""
+
+
+def keep_filled(title: Title, fields: dict[str, str], *, by: Viewer) -> KeptRecipe:
+    """Keep a recipe that was filled in field by field; raises UsageError, where: the field."""
+    master = declaration_from_object(title.master.declaration)
+    try:
+        subject = plans.subject_of_title(title)
+        made = recipe_from_fields(fields, master, subject.rate)
+        return keep_recipe(title, json.dumps(made), by=by)
+    except UsageError as error:
+        error.where = FIELDS.get(error.where, error.where)
+        raise
 
 
 def keep_plan_as_recipe(delivery: Delivery, *, by: Viewer) -> KeptRecipe:

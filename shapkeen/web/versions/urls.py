@@ -8,6 +8,7 @@ app_name = "versions"
 urlpatterns = [
     path("title/<int:title_id>/versions/", views.versions, name="versions"),
     path("title/<int:title_id>/versions/make/", views.make, name="make"),
+    path("title/<int:title_id>/versions/new/", views.new_recipe, name="new"),
     path("title/<int:title_id>/versions/import/", views.import_recipe, name="import"),
     path("delivery/<int:delivery_id>/recipe/", views.from_plan, name="from-plan"),
     path("recipe/<int:recipe_id>/", views.recipe, name="recipe"),

@@ -11,7 +11,7 @@ from ...core.errors import UsageError
 from ..library.access import whole_number
 from ..library.models import Delivery, Title
 from . import services
-from .forms import ImportForm, RecipeForm
+from .forms import ImportForm, NewRecipeForm, RecipeForm
 from .models import KeptRecipe
 
 
@@ -60,6 +60,24 @@ def import_recipe(request: HttpRequest, title_id: int) -> HttpResponse:
         messages.error(request, " ".join(faults) or "Choose a file.")
         return redirect("versions:versions", title.pk)
     return _kept(request, title, form.cleaned_data["file"])
+
+
+@require_http_methods(["GET", "POST"])
+def new_recipe(request: HttpRequest, title_id: int) -> HttpResponse:
+    """Show a recipe to fill in; what is kept can be made at once."""
+    title = _title(request, title_id)
+    form = NewRecipeForm(request.POST if request.method == "POST" else None)
+    if request.method == "POST" and form.is_valid():
+        try:
+            kept = services.keep_filled(title, form.values(), by=request.user)
+        except UsageError as error:
+            known = error.where in form.fields
+            form.add_error(error.where if known else None, error.text if known else _told(error))
+        else:
+            messages.success(request, f"Kept: {kept}. Choose it below to have it made.")
+            return redirect("versions:versions", title.pk)
+    status = 422 if form.errors else 200
+    return render(request, "versions/new.html", {"title": title, "form": form}, status=status)
 
 
 def _kept(request: HttpRequest, title: Title, text: str) -> HttpResponse:

@@ -27,6 +27,8 @@ def recipe_words(order: Order) -> str:
         size,
         f"{ratio_words(float(order.rate))} frames/s",
         WRAPPERS[order.recipe.wrapper],
+        "timecode burnt in" if order.recipe.burn_in.timecode else "",
+        f"“{order.recipe.burn_in.text}” burnt in" if order.recipe.burn_in.text else "",
         f"frames {order.first} to {order.end}" if "frames" in order.asked.traits else "",
     ]
     return ", ".join(part for part in parts if part)

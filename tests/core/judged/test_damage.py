@@ -52,6 +52,7 @@ class HealthyExports(unittest.TestCase):
                 path = write(f"ok-hdr-{photo}", media.hdr_planes(photo), HDR.with_options(crf="20"))
                 self.assertEqual(found(compare(media.hdr_master(photo), path)), {})
 
+    @in_acts
     def test_to_eight_bits_with_dither(self) -> None:
         chance = np.random.default_rng(1)
         planes = [
@@ -110,6 +111,7 @@ class LightDamage(unittest.TestCase):
             ["range-expanded"],
         )
 
+    @in_acts
     def test_range_expanded_and_flagged_is_harmless(self) -> None:
         made = self.sdr(
             "ref",
@@ -212,6 +214,7 @@ class ShapeDamage(unittest.TestCase):
             for cause, ratio in expected.items():
                 self.assertAlmostEqual(ratios[cause], ratio, delta=0.005)
 
+    @in_acts
     def test_stretched(self) -> None:
         made = compare(
             media.sdr_master("rocket"), write("st", resized(media.sdr_planes("rocket"), 480, 360))
@@ -279,6 +282,7 @@ class ShapeDamage(unittest.TestCase):
             with self.subTest(photo):
                 self.assertEqual(list(found(made)), ["interlaced"], made.survey.combed)
 
+    @in_acts
     def test_downscaled(self) -> None:
         made = compare(
             media.sdr_master("rocket"), write("dn", resized(media.sdr_planes("rocket"), 480, 270))

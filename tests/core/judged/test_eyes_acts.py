@@ -132,6 +132,7 @@ class EyesActs(unittest.TestCase):
         )
         self.assertEqual((found.survival.causes, found.survival.overall), ((), "kept"))
 
+    @in_acts
     def test_promised_half_size_is_kept_and_its_absence_named(self) -> None:
         frames = eyes_frames("coffee")
         wanted = {"stereo": {"value": "left-right"}, "raster": {"value": [640, 360]}}
@@ -152,6 +153,7 @@ class EyesActs(unittest.TestCase):
         self.assertEqual((told["shown_shape"], told["framing"], told["raster"]), ("kept",) * 3)
         self.assertNotIn("stretched", [cause.id for cause in found.survival.causes])
 
+    @in_acts
     def test_a_silent_masters_two_views_leave_open_which_is_the_left_one(self) -> None:
         planes = packed(eyes_frames("coffee"))
         silent = write("eyes-silent", planes, MASTER)
@@ -172,6 +174,7 @@ class EyesActs(unittest.TestCase):
         self.assertEqual(self.named("", planes, SIDE_BY_SIDE, flat).id, "stereo-misflagged")
         self.assertIsNone(self.named("", planes, None, flat))
 
+    @in_acts
     def test_a_smaller_copy_keeps_its_own_name(self) -> None:
         planes = resized(packed(eyes_frames("motorcycle")), 640, 180)
         self.assertEqual(self.named("motorcycle", planes).id, "downscaled")

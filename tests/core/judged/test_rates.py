@@ -10,7 +10,7 @@ import numpy as np
 
 from shapkeen.core.errors import CoreError
 from tests.builders.comparing import compared as compare_files
-from tests.builders.comparing import shared_out
+from tests.builders.comparing import in_acts, shared_out
 from tests.builders.media import SDR, coded, photo_frames, write
 from tests.core.measured.test_timing import mixed
 
@@ -74,6 +74,7 @@ class Rates(unittest.TestCase):
                 self.assertEqual((verdicts["frame_rate"], verdicts["frames"]), ("lost", "bent"))
                 self.assertEqual(verdicts["tone"], "kept")
 
+    @in_acts
     def test_converted_from_59_94_to_60_repeats_a_frame_now_and_then(self) -> None:
         own = Fraction(60000, 1001)
         source = [photo for name in ("coffee", "chelsea") for photo in planes(name)]

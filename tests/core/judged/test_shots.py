@@ -9,6 +9,7 @@ import cv2
 from shapkeen.core.measured.survey.pair import _away
 from shapkeen.core.promised import promise_from_json
 from tests.builders.comparing import compared as compare_files
+from tests.builders.comparing import in_acts
 from tests.builders.media import PHOTOS, SDR, coded, photo_frames, write
 
 SIZE, EACH = (512, 288), 16
@@ -88,6 +89,7 @@ class Shots(unittest.TestCase):
         # promised 282 samples further right: without that the picture lies 564 delivered ones right
         self.assertAlmostEqual(causes["shifted"]["dx"], 564, delta=2)
 
+    @in_acts
     def test_a_shot_that_was_moved_without_promise_is_named(self) -> None:
         found = compared("moved", (136, 136, 176), (136, 136, 136))
         causes = {c.id: c.values for c in found.survival.causes}

@@ -108,6 +108,7 @@ class SphereActs(unittest.TestCase):
                 self.assertEqual((cause.id, cause.traits), ("sphere-turned", ("sphere_front",)))
                 self.assertAlmostEqual(cause.values["yaw"], yaw, delta=0.05)
 
+    @in_acts
     def test_other_acts_keep_their_own_names(self) -> None:
         cases = (
             (resized(self.planes, 768, 432), "stretched"),
@@ -140,6 +141,7 @@ class SphereActs(unittest.TestCase):
             values = {"from": "half-equirectangular", "to": "equirectangular"}
             self.assertEqual((cause.id, dict(cause.values)), ("sphere-misflagged", values))
 
+    @in_acts
     def test_a_flat_picture_under_a_flag(self) -> None:
         flat = [coded(f, matrix=1, depth=8) for f in photo_frames("coffee", (768, 384), 8)]
         for name, flags in (("silent", None), ("flagged", WHOLE)):

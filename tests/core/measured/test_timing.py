@@ -13,6 +13,7 @@ import numpy as np
 
 from shapkeen.core.measured import PairSurvey, Reading, Source
 from shapkeen.core.measured.survey.pair import survey_pair
+from tests.builders.comparing import in_acts
 from tests.builders.media import PHOTOS, Coding, coded, photo_frames, write
 
 COUNT = 72
@@ -68,6 +69,7 @@ class Timing(unittest.TestCase):
                 self.assertEqual((found.missing, found.shown_again), (count, 0))
                 self.assertLessEqual(abs(found.dropped[0].master_frame - at), 1)
 
+    @in_acts
     def test_repeated_frames(self) -> None:
         for at, again in ((25, 1), (40, 2)):
             numbers = [*range(at + 1), *[at] * again, *range(at + 1, COUNT)]
@@ -133,6 +135,7 @@ class Timing(unittest.TestCase):
         self.assertGreater(found.still_share, 0.3)
         self.assertEqual(found.missing, 2)  # that two are gone shows; which of the still ones, not
 
+    @in_acts
     def test_mirrored_and_darker_and_smaller(self) -> None:
         drawn = []
         for n in [n for n in range(COUNT) if n != 30]:

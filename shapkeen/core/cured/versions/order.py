@@ -1,31 +1,35 @@
 """An order: a recipe settled for one master, or the reason why no version can be made so."""
 
-from collections.abc import Iterator
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from fractions import Fraction
 
 from ...colour.codepoints import HDR_TRANSFERS
-from ...colour.coding import Coding as CodeMeaning
 from ...declared import Declaration, TraitValue
 from ...errors import UsageError
-from ...geometry.codec_profiles import PROFILES, Wanted, codec_profile_of
 from ...geometry.framing import Size, broken_steps
 from ...judged import plan_reading
 from ...judged.evidence import shown_rate
 from ...judged.readings import promised_coding
-from ...measured.alignment.expected import can_convert
 from ...measured.model import coding_of
-from ...promised import SHARPENED, Promise, promise_from_master, stated_by
+from ...promised import (
+    Promise,
+    Promised,
+    freeze,
+    promise_from_master,
+    stated_by,
+    value_stated,
+)
 from ...promised.specification import Specification
 from ..wishes import SAYABLE
-from .encoders import ENCODERS, ENDINGS, SOUND_WRAPPERS, SPEEDS, Encoder, encoder_of
+from .encoders import ENCODERS, ENDINGS, Encoder, encoder_of
+from .picture.burning import areas_of
 from .picture.conversion import Fold
-from .picture.maker import Samples, Way
+from .picture.maker import Piece, Samples, Way
 from .placing import Picture, Placing, placing_of
 from .recipe import Recipe
+from .refusals import faults_of, level_faults
 from .specified import departures
-
-KNOWN_WHERE_SILENT = CodeMeaning(transfer=1, primaries=1, matrix=1, full_range=False)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -88,9 +92,11 @@ def order_version(
     shown = Picture(goal.raster, _aspect(promise.value("pixel_aspect")), _stereo(promise, master))
     placing = placing_of(_picture(master), shown, promise, goal.chroma)
     first, end = _marks(master, recipe)
-    for fault in _faults(master, promise, recipe, encoder, goal):
-        raise fault
-    _check_level(recipe, profile, goal, rate)
+    asked, promise = _with_burn_in(asked, promise, recipe, goal, placing)
+    for where, text in faults_of(master, promise, recipe, encoder, goal):
+        raise _refuse(text, where)
+    for where, text in level_faults(recipe, profile, goal, rate):
+        raise _refuse(text, where)
     for where, text in departures(recipe, specification, profile, goal, rate):
         raise _refuse(text, where)
     return Order(
@@ -108,6 +114,36 @@ def order_version(
         end=end,
         group=max(round(recipe.coding.keyframes_s * rate), 1),
     )
+
+
+def _with_burn_in(
+    asked: Promise, promise: Promise, recipe: Recipe, goal: Samples, placing: Placing
+) -> tuple[Promise, Promise]:
+    """Return both promises with what is burnt in: it is meant to lie over the picture."""
+    boxes = list(areas_of(recipe.burn_in, goal.raster))
+    if not boxes:
+        return asked, promise
+    if len(placing.pieces) > 1:
+        raise _refuse("Timecode and text are burnt into pictures of one eye.", "burn_in")
+    framing = promise.value("framing")
+    made = dict(framing) if isinstance(framing, Mapping) else _framing(placing.pieces[0], goal)
+    value = freeze({**made, "overlays": boxes})
+    covered = Promised(value=value, origin=f"recipe {recipe.name}", explicit=True)
+    one, other = (Promise(traits={**p.traits, "framing": covered}) for p in (asked, promise))
+    return one, other
+
+
+def _framing(piece: Piece, goal: Samples) -> dict[str, object]:
+    """Return where the picture lies, as a framing says it."""
+    part, place = piece.part, piece.place
+    bars = {
+        "top": place.top,
+        "bottom": goal.raster[1] - place.top - place.height,
+        "left": place.left,
+        "right": goal.raster[0] - place.left - place.width,
+    }
+    made: dict[str, object] = {"crop": [part.left, part.top, *part.size]}
+    return {**made, "bars": bars} if any(bars.values()) else made
 
 
 def _refuse(text: str, where: str) -> UsageError:
@@ -136,23 +172,18 @@ def _own_samples(master: Declaration) -> Samples:
     raster = stated_by(master, "raster")
     if raster is None or not isinstance(raster[1].value, tuple):
         raise _refuse("Nothing states the master's raster.", "master")
-    depth, chroma = (_value(master, name) for name in ("bit_depth", "chroma"))
+    depth, chroma = (value_stated(master, name) for name in ("bit_depth", "chroma"))
     coding = coding_of(plan_reading(master))
     own = Samples(
         raster=(int(raster[1].value[0]), int(raster[1].value[1])),
         depth=depth if isinstance(depth, int) else 8,
         chroma=str(chroma or "4:2:0"),
-        location=_location(_value(master, "chroma_location")),
+        location=_location(value_stated(master, "chroma_location")),
         coding=coding,
     )
     if own.chroma == "4:0:0":
         raise _refuse("A master without chroma is not made into versions.", "master")
     return own
-
-
-def _value(declaration: Declaration, trait: str) -> TraitValue | None:
-    said = stated_by(declaration, trait)
-    return said[1].value if said else None
 
 
 def _location(value: TraitValue | None) -> int:
@@ -166,7 +197,9 @@ def _goal_samples(
     raster = promise.value("raster")
     size = (int(raster[0]), int(raster[1])) if isinstance(raster, tuple) else own.raster
     coding = promised_coding(promise, master) or own.coding
-    chroma, depth, profile = _fitting(promise, recipe, encoder, own)
+    chroma, depth, profile = _fitting(
+        promise, recipe, encoder, own, hdr=coding.transfer in HDR_TRANSFERS
+    )
     if fault := broken_steps(size, chroma):
         raise _refuse(fault, "promise/raster")
     location = promise.value("chroma_location")
@@ -177,14 +210,14 @@ def _goal_samples(
 
 
 def _fitting(
-    promise: Promise, recipe: Recipe, encoder: Encoder, own: Samples
+    promise: Promise, recipe: Recipe, encoder: Encoder, own: Samples, *, hdr: bool
 ) -> tuple[str, int, str]:
     """Return chroma sampling, depth and profile: as the recipe says, else the least promised."""
     chroma = recipe.coding.chroma or _least(promise, "chroma", "4:2:0")
     depth = recipe.coding.bit_depth or _least(promise, "bit_depth", own.depth)
     profiles = [recipe.coding.profile] if recipe.coding.profile else list(encoder.profiles)
     kinds = [(name, kind) for name in profiles for kind in encoder.profiles[name]]
-    wanted = (str(chroma), int(str(depth)))
+    wanted = (str(chroma), max(int(str(depth)), 10 if hdr else 8))
     exact = [(name, kind) for name, kind in kinds if kind == wanted]
     asked = recipe.coding.chroma, recipe.coding.bit_depth
     more = [
@@ -200,7 +233,7 @@ def _fitting(
     if found is None:
         made = "; ".join(sorted({f"{c} at {d} bits" for _, (c, d) in kinds}))
         raise _refuse(
-            f"{wanted[0]} at {wanted[1]} bits is promised; {recipe.coding.codec} "
+            f"{wanted[0]} at {wanted[1]} bits is wanted; {recipe.coding.codec} "
             f"{recipe.coding.profile} carries {made} here.".replace("  ", " "),
             "coding.profile" if recipe.coding.profile else "coding.codec",
         )
@@ -237,14 +270,14 @@ def _aspect(value: TraitValue | None) -> Size:
 
 
 def _stereo(promise: Promise, master: Declaration) -> str:
-    return str(promise.value("stereo") or _value(master, "stereo") or "mono")
+    return str(promise.value("stereo") or value_stated(master, "stereo") or "mono")
 
 
 def _picture(master: Declaration) -> Picture:
-    raster = _value(master, "raster")
+    raster = value_stated(master, "raster")
     size = (int(raster[0]), int(raster[1])) if isinstance(raster, tuple) else (1, 1)
-    stereo = str(_value(master, "stereo") or "mono")
-    return Picture(size, _aspect(_value(master, "pixel_aspect")), stereo)
+    stereo = str(value_stated(master, "stereo") or "mono")
+    return Picture(size, _aspect(value_stated(master, "pixel_aspect")), stereo)
 
 
 def _marks(master: Declaration, recipe: Recipe) -> tuple[int, int]:
@@ -255,77 +288,6 @@ def _marks(master: Declaration, recipe: Recipe) -> tuple[int, int]:
     if not first < end <= count:
         raise _refuse(f"The marks lie outside the master's {count} frames.", "in, out")
     return first, end
-
-
-def _faults(
-    master: Declaration, promise: Promise, recipe: Recipe, encoder: Encoder, goal: Samples
-) -> Iterator[UsageError]:
-    """Yield what cannot be made of this master, the first of it to be raised."""
-    yield from _coding_faults(recipe, encoder)
-    yield from _sound_faults(master, recipe)
-    own = coding_of(plan_reading(master))
-    told = own if own.is_known else KNOWN_WHERE_SILENT
-    if goal.coding != own and not can_convert(told, goal.coding):
-        yield _refuse("No formula leads from the master's colours there.", "promise/transfer")
-    if goal.coding.transfer in HDR_TRANSFERS and goal.depth < 10:
-        yield _refuse("PQ and HLG need 10 bits.", "coding.bit_depth")
-    if promise.value("detail") == SHARPENED:
-        yield _refuse("Versions are not sharpened: plan it without.", "promise/detail")
-    for trait in ("rotation", "mirror", "projection"):
-        had, wanted = _value(master, trait), promise.value(trait)
-        if had is not None and wanted is not None and had != wanted:
-            yield _refuse(f"Versions keep the master's {trait}.", f"promise/{trait}")
-    if _value(master, "scan") not in (None, "progressive"):
-        yield _refuse(
-            "The master's frames are woven from fields: versions need whole ones.", "master"
-        )
-    if promise.value("scan") not in (None, "progressive"):
-        yield _refuse("Versions are progressive.", "promise/scan")
-
-
-def _coding_faults(recipe: Recipe, encoder: Encoder) -> Iterator[UsageError]:
-    coding, quality = recipe.coding, encoder.quality
-    if coding.preset not in SPEEDS:
-        yield _refuse(f"A preset is one of {', '.join(SPEEDS)}.", "coding.preset")
-    if coding.passes not in (1, 2):
-        yield _refuse("There are one or two passes.", "coding.passes")
-    if coding.crf is not None and coding.bit_rate is not None:
-        yield _refuse("Give a constant quality or a bit rate, not both.", "coding.crf")
-    if quality is None and (coding.crf is not None or coding.bit_rate is not None):
-        yield _refuse(f"The profile of {coding.codec} sets its size by itself.", "coding.crf")
-    if coding.crf is not None and quality and not quality.best <= coding.crf <= quality.worst:
-        text = f"The quality of {coding.codec} goes from {quality.best:g} to {quality.worst:g}."
-        yield _refuse(text, "coding.crf")
-    if coding.bit_rate is not None and coding.bit_rate < 1000:
-        yield _refuse("A bit rate is in bits a second, 1000 at least.", "coding.bit_rate")
-    if coding.passes == 2 and coding.bit_rate is None:
-        yield _refuse("Two passes are for a bit rate.", "coding.passes")
-    if coding.passes == 2 and not encoder.two_passes:
-        yield _refuse(f"The encoder of {coding.codec} has one pass here.", "coding.passes")
-    if not 0 < coding.keyframes_s <= 60:
-        yield _refuse("Key frames come at least once a minute.", "coding.keyframes_s")
-
-
-def _sound_faults(master: Declaration, recipe: Recipe) -> Iterator[UsageError]:
-    codec = recipe.sound.codec
-    if codec in ("copy", "none") or not master.audio:
-        return
-    if recipe.wrapper not in SOUND_WRAPPERS[codec]:
-        yield _refuse(
-            f"{codec} is put into {', '.join(SOUND_WRAPPERS[codec])} here.", "sound.codec"
-        )
-
-
-def _check_level(recipe: Recipe, profile: str, goal: Samples, rate: Fraction) -> None:
-    known = next(
-        (one for one in PROFILES if (one.codec, one.name) == (recipe.coding.codec, profile)), None
-    )
-    if known is None:
-        return
-    wanted = Wanted(goal.raster, rate, goal.depth, goal.chroma, recipe.coding.bit_rate or 0)
-    fitting = codec_profile_of(known, wanted)
-    if fitting.refusal:
-        raise _refuse(f"{fitting.title} {fitting.refusal}.", "coding.profile")
 
 
 def _way(own: Samples, goal: Samples, recipe: Recipe) -> Way:

@@ -13,6 +13,7 @@ from ...declared import TraitValue
 from ...errors import UsageError
 from ...promised import Promise, Promised, promise_from_json, promise_to_json
 from ...promised.json_text import read_json
+from .picture.burning import MOST_TEXT, NOTHING, BurnIn
 from .picture.conversion import BT2390
 
 SCHEMA, PROMISE_SCHEMA = "shapkeen.recipe/1", "shapkeen.promise/1"
@@ -75,7 +76,8 @@ class Scaling:
 class Recipe:
     """One recipe. promise: the traits that it asks for, beside what the master's promise says.
 
-    first, end: frames of the master, end not included; None to its own ends. specification: the key
+    burn_in: timecode and text that are burnt in. first, end: frames of the master, end not
+    included; None to its own ends. specification: the key
     of the delivery specification that it was made for.
     """
 
@@ -87,6 +89,7 @@ class Recipe:
     sound: Sound = Sound()
     light: Light = Light()
     scaling: Scaling = Scaling()
+    burn_in: BurnIn = NOTHING
     first: int | None = None
     end: int | None = None
 
@@ -121,7 +124,7 @@ def _plain(value: object, kind: type) -> Any:
 for _kind in (int, str, bool, float):
     _CONVERTER.register_structure_hook(_kind, _plain)
 
-PARTS = {"coding": Coding, "light": Light, "scaling": Scaling}
+PARTS = {"coding": Coding, "light": Light, "scaling": Scaling, "burn_in": BurnIn}
 KEYS = frozenset(
     {"schema", "name", "specification", "promise", "wrapper", "in", "out", "sound", *PARTS}
     | {"loudness_lufs"}
@@ -222,6 +225,8 @@ def _check(made: Recipe) -> None:
     """Raise UsageError for what no version can be, whatever its master."""
     if made.first is not None and made.end is not None and made.end <= made.first:
         raise _refuse("The mark out lies behind the mark in: at least one frame remains.", "out")
+    if len(made.burn_in.text) > MOST_TEXT or not made.burn_in.text.isprintable():
+        raise _refuse(f"A burnt-in line has {MOST_TEXT} signs at most.", "burn_in.text")
     light = made.light
     if light.tone_map not in TONE_MAPS:
         raise _refuse(f"A tone map is one of {', '.join(TONE_MAPS)}.", "light.tone_map")
@@ -249,6 +254,7 @@ def recipe_to_json(recipe: Recipe) -> str:
     for key, part, usual in (
         ("light", recipe.light, Light()),
         ("scaling", recipe.scaling, Scaling()),
+        ("burn_in", recipe.burn_in, NOTHING),
     ):
         if part != usual:
             data[key] = _plainly(part)

@@ -15,7 +15,8 @@ from ...errors import InternalError
 from ...measured.decoded.frames import Frame, FrameReader, Plane
 from ...measured.encoding import keep_usual_priority
 from .order import Order
-from .picture.maker import make_planes
+from .picture.burning import NOTHING
+from .picture.maker import PLANES, make_planes
 from .settings import options_of
 
 LEAST_S, MOST_S, USUAL_COUNT = 2.0, 30.0, 12
@@ -126,10 +127,11 @@ def _stream(container: Any, order: Order, options: dict[str, str]) -> VideoStrea
 def _picture(frame: Frame, order: Order) -> VideoFrame:
     """Return the version's frame as the libraries hold it."""
     pieces = order.placing.at(frame.number)
-    if order.way.is_same(pieces):
-        planes = (frame.luma, frame.cb, frame.cr)
-    else:
-        planes = make_planes(frame, order.way, pieces)
+    burn = order.recipe.burn_in
+    if order.way.is_same(pieces) and burn == NOTHING:
+        return frame_of((frame.luma, frame.cb, frame.cr), order.kind)
+    planes = make_planes(frame, order.way, pieces)
+    burn.burn(dict(zip(PLANES, planes, strict=True)), order.way.goal, frame.number, order.rate)
     return frame_of(planes, order.kind)
 
 

@@ -59,7 +59,7 @@ def explain_shape(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
         enlarged = {"detail"} & left if detail is not None and detail.is_enlarged else set()
         yield from _explain_framing(framing, frozenset(left), tuple(enlarged))
         return
-    if framing is not None and "framing" in left and (overlays := overlays_of(survey)):
+    if framing is not None and "framing" in left and (overlays := overlays_of(evidence)):
         yield _overlay(overlays, frozenset(left))
     elif framing is not None and "framing" in left and (astray := frames_astray(evidence)):
         yield _astray(astray, frozenset(left))

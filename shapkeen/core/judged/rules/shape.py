@@ -164,7 +164,7 @@ def judge_framing(evidence: Evidence, _trait: str) -> Ruling:
     measure = Measure(
         "largest pad or cut", round(framing.largest_share * 100, 2), "% of side", limit
     )
-    if framing.is_whole and evidence.survey and (overlays := overlays_of(evidence.survey)):
+    if framing.is_whole and (overlays := overlays_of(evidence)):
         return lost(_overlay_text(overlays), picture="covered", measure=measure)
     if framing.is_whole and (astray := frames_astray(evidence)):
         return lost(_astray_text(astray), picture="changed", measure=measure)

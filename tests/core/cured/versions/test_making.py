@@ -164,6 +164,12 @@ class Pictures(Making):
         self.kept(media.sdr_master(), name="bars", promise=tall)
         self.kept(media.sdr_master(), name="cut", promise={"raster": {"value": [360, 360]}})
 
+    def test_burnt_in_timecode_and_text_are_meant_to_be_there(self) -> None:
+        burnt = {"timecode": True, "text": "Für die Abnahme"}
+        path = self.kept(media.sdr_master(), burn_in=burnt)
+        found = compare_files(media.sdr_master(), path, frames=4, workers=1).survival
+        self.assertEqual([cause.id for cause in found.causes], ["overlay-added"])
+
     def test_between_marks_in_spans_and_at_a_rate(self) -> None:
         coding = {"codec": "h264", "bit_rate": 400_000, "passes": 2, "preset": "veryfast"}
         path = self.kept(long_master(), coding=coding, **{"in": 10, "out": 80})
@@ -215,7 +221,7 @@ class Pictures(Making):
         ours, other = (list(self.lumas(p)) for p in (path, theirs))
         self.assertEqual(len(ours), len(other))
         for one, two in zip(ours, other, strict=True):
-            self.assertGreater(self.ssim(one, two), 0.98)
+            self.assertGreater(self.ssim(one, two), 0.97)
         told = [read_declaration(p) for p in (path, theirs)]
         for trait in ("raster", "transfer", "primaries", "matrix", "range", "frame_rate"):
             self.assertEqual(*(d.stream.get(trait, d.wrapper.get(trait)).value for d in told))

@@ -59,6 +59,7 @@ class Form(unittest.TestCase):
             ({"in": -1}, "in"),
             ({"sound": "loud"}, "sound.codec"),
             ({"sound": "copy", "loudness_lufs": -23}, "sound.codec"),
+            ({"burn_in": {"text": "x" * 61}}, "burn_in.text"),
             ({"light": {"tone_map": "mine"}}, "light.tone_map"),
             ({"light": {"white_nits": 900, "peak_nits": 400}}, "light"),
         )
