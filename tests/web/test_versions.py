@@ -84,7 +84,8 @@ class Versions(WebCase):
         self.assertIn("&quot;crf&quot;: 99", answer.content.decode())
 
     def test_chosen_ones_are_made_in_one_go_and_judged_by_what_they_ask_for(self) -> None:
-        square = self.keep(name="Square", promise={"raster": {"value": [360, 360]}})
+        asked = {"promise": {"raster": {"value": [360, 360]}}, "burn_in": {"timecode": True}}
+        square = self.keep(name="Square", **asked)
         wide = self.keep()
         self.make(square, wide)
         self.assertEqual(Job.objects.filter(kind=services.WORK).count(), 2)
@@ -97,6 +98,7 @@ class Versions(WebCase):
             self.assertEqual((made.judgement.overall, made.judgement.broken), ("kept", []))
         promise = Delivery.objects.get(name="Square").overrides()
         self.assertEqual(promise.value("raster"), (360, 360))
+        self.assertEqual(len(promise.value("framing")["overlays"]), 1)
         page = self.client.get(self.place).content.decode()
         self.assertEqual(page.count('data-verdict="kept"'), 2)
 

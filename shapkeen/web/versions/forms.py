@@ -72,7 +72,7 @@ class NewRecipeForm(forms.Form):
     """A recipe filled in field by field; what is left empty is as usual, or as the master's."""
 
     name = forms.CharField(max_length=80, label="Name", help_text="of delivery and file")
-    coding = forms.ChoiceField(choices=_codings, label="Codec and profile")
+    coding = forms.ChoiceField(choices=_codings, initial="h264/High", label="Codec and profile")
     preset = forms.ChoiceField(
         choices=[(one, one) for one in SPEEDS],
         initial=USUAL_SPEED,

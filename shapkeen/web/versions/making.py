@@ -74,8 +74,7 @@ def _take_in(asked: MadeVersion, goal: Path, notes: list[str]) -> None:
 
 def promise_so(delivery: Delivery, asked: MadeVersion) -> None:
     """Make what the recipe asks for the delivery's promise; what else it promised stays."""
-    frames = delivery.title.master.declaration["video"].get("frame_count")
-    wanted = asked.recipe.recipe.asks(frames)
+    wanted = services.order_of(delivery.title, asked.recipe.recipe).asked
     try:
         own = delivery.overrides() or Promise(traits={})
     except CoreError:

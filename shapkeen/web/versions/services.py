@@ -51,6 +51,12 @@ class Row:
         """Return whether a version of it is being made or waits to be."""
         return self.job is not None and not self.job.is_over
 
+    @property
+    def is_open(self) -> bool:
+        """Return whether something of it will change by itself: it is made, or being judged."""
+        made = self.last is not None and self.last.attempt is not None
+        return self.is_running or (made and self.last is not None and self.last.judged is None)
+
 
 def specification_of(recipe: Recipe) -> Specification | None:
     """Return the specification that a recipe names; raises UsageError where there is none."""

@@ -29,7 +29,7 @@ def versions(request: HttpRequest, title_id: int) -> HttpResponse:
     context = {
         "title": title,
         "rows": rows,
-        "running": any(row.is_running for row in rows),
+        "running": any(row.is_open for row in rows),
         "choosable": any(not row.refusal and not row.is_running for row in rows),
         "plans": title.deliveries.exclude(kept_plan=None),
         "form": ImportForm(),
