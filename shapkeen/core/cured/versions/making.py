@@ -87,6 +87,7 @@ def make_version(
     count = workers or len(os.sched_getaffinity(0))
     with _writable(folder, order):
         folder.mkdir(exist_ok=True)
+        _forget_others(folder, goal)
         coding = _Coding(master, order, folder, pool or processes(count))
         parts = coding.run(told)
         joined = folder / f"joined{goal.suffix}"
@@ -101,8 +102,23 @@ def make_version(
 def _folder(goal: Path, master: Path, order: Order) -> Path:
     """Return where a version's spans are kept: of this master, recipe and name alone."""
     state = master.stat()
-    told = json.dumps([recipe_to_json(order.recipe), goal.name, state.st_size, state.st_mtime_ns])
-    return goal.parent / f".making-{sha256(told.encode()).hexdigest()[:16]}"
+    told = json.dumps([recipe_to_json(order.recipe), state.st_size, state.st_mtime_ns])
+    return goal.parent / f"{_beginning(goal)}{_digest(told)}"
+
+
+def _beginning(goal: Path) -> str:
+    return f".making-{_digest(goal.name)}-"
+
+
+def _digest(text: str) -> str:
+    return sha256(os.fsencode(text)).hexdigest()[:12]
+
+
+def _forget_others(folder: Path, goal: Path) -> None:
+    """Take away what an earlier recipe, or another master, left unfinished under this name."""
+    for path in goal.parent.glob(f"{_beginning(goal)}*"):
+        if path != folder:
+            shutil.rmtree(path, ignore_errors=True)
 
 
 @dataclass(frozen=True, slots=True)

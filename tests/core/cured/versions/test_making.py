@@ -152,17 +152,21 @@ class Pictures(Making):
         self.kept(media.hdr_master(), name="hlg", promise=hlg, coding=coding)
 
     def test_shapes_by_promise(self) -> None:
-        anamorphic = media.sdr_master(aspect=Fraction(4, 3))
+        anamorphic, plain = media.sdr_master(aspect=Fraction(4, 3)), media.sdr_master()
         square = {
             "raster": {"value": [854, 360]},
             "pixel_aspect": {"value": [1, 1], "from": [4, 3]},
         }
-        self.kept(anamorphic, name="square", promise=square)
-        self.kept(anamorphic, name="flagged")
         bars = {"crop": [0, 0, 640, 360], "bars": {"top": 60, "bottom": 60, "left": 0, "right": 0}}
-        tall = {"raster": {"value": [640, 480]}, "framing": {"value": bars}}
-        self.kept(media.sdr_master(), name="bars", promise=tall)
-        self.kept(media.sdr_master(), name="cut", promise={"raster": {"value": [360, 360]}})
+        cases = (
+            (anamorphic, "square", square),
+            (anamorphic, "flagged", {}),
+            (plain, "bars", {"raster": {"value": [640, 480]}, "framing": {"value": bars}}),
+            (plain, "cut", {"raster": {"value": [360, 360]}}),
+        )
+        for _, (master, name, promise) in shared_out(cases, 0, 2):
+            with self.subTest(name):
+                self.kept(master, name=name, promise=promise)
 
     def test_burnt_in_timecode_and_text_are_meant_to_be_there(self) -> None:
         burnt = {"timecode": True, "text": "Für die Abnahme"}
@@ -295,6 +299,17 @@ class Interrupted(Making):
         with self.assertRaises(KeyboardInterrupt):
             make_version(long_master(), recipe("stopped"), goal, workers=1, progress=told)
         self.assertEqual(len(list(self.folder.glob(".making-*/span-*.span"))), 1)
+
+    def test_what_an_earlier_recipe_left_unfinished_goes(self) -> None:
+        def stop(_done: int, _all: int) -> None:
+            raise KeyboardInterrupt
+
+        goal = self.folder / "changed.mp4"
+        with self.assertRaises(KeyboardInterrupt):
+            make_version(long_master(), recipe("changed"), goal, workers=1, progress=stop)
+        quick = {"codec": "h264", "preset": "ultrafast"}
+        make_version(long_master(), recipe("changed", coding=quick), goal, workers=1)
+        self.assertEqual([path.name for path in self.folder.iterdir()], ["changed.mp4"])
 
     def test_nothing_is_written_over(self) -> None:
         goal = self.folder / "there.mp4"
