@@ -19,8 +19,10 @@ there is 0.01 to 0.18 of what no act leaves. Roll-offs to well below their peak 
 NEAR_LEVEL, RISING = 0.98, 0.5
 SHARP_LEAD, EVEN_LEAD = 0.6, 1.35
 """A cut's remainder ÷ a roll-off's, at most."""
-ROLLED_RISE, ROLLED_DEEP = (0.09, 0.42), 9.0
-"""How far rolled-off light still rises, and the codes by which it sank."""
+ROLLED_RISE, ROLLED_DEEP, SURE_RISE = (0.09, 0.42), 9.0, 0.13
+"""How far rolled-off light still rises, and the codes by which it sank. Below SURE_RISE cuts that
+coding wore down look the same: of small lights (0.10 to 0.12, 2.2 to 2.6 times as much left over)
+nobody can tell."""
 FLAT_SLOPE, FLAT_CODES, FLAT_GAIN = 0.4, 3.5, 0.6
 """Whatever did it: no healthy export shows less rise and a cut so much nearer than none. What blurs
 and rough coding sink may, so fine structure must be there."""
@@ -31,7 +33,7 @@ def is_cut(edge: HighlightEdge) -> bool:
     if _is_sharp(edge) and edge.cut <= SHARP_LEAD * edge.rolled:
         return True
     limit = max(tolerances.EXPLAINED_CODES, ROUGH_GAIN * edge.kept)
-    if edge.slope > tolerances.EDGE_SLOPE or edge.cut > limit or is_rolled_off(edge):
+    if edge.slope > tolerances.EDGE_SLOPE or edge.cut > limit or _may_be_rolled_off(edge):
         return False
     alike = edge.slope <= NEARLY_FLAT and edge.cut <= MOST_ALIKE * edge.rolled
     flat = edge.slope <= tolerances.EDGE_SLOPE / 2 or edge.cut <= edge.rolled
@@ -67,6 +69,11 @@ def _is_sharp(edge: HighlightEdge) -> bool:
 
 def is_rolled_off(edge: HighlightEdge) -> bool:
     """Return whether highlights fall ever further behind, where a cut is clearly no explanation."""
+    return _may_be_rolled_off(edge) and edge.slope >= SURE_RISE
+
+
+def _may_be_rolled_off(edge: HighlightEdge) -> bool:
+    """Return whether a roll-off explains highlights much better; a worn cut may, too."""
     least, most = ROLLED_RISE
     return (
         edge.kept >= ROLLED_DEEP

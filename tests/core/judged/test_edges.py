@@ -97,18 +97,25 @@ class SmallLights(unittest.TestCase):
         self.assertEqual(named(acts=curve, highlights=rough), "highlights-clipped")
 
     def test_a_roll_off_is_told_where_a_cut_explains_much_less(self) -> None:
-        rolled = edge(nits=441.0, cut=3.2, rolled=1.5, kept=27.1, slope=0.1, samples=15_494)
+        rolled = edge(nits=441.0, cut=3.2, rolled=1.5, kept=27.1, slope=0.14, samples=15_494)
         found = found_conversion(replace(SURVEY, acts=self.STILL, highlights=rolled))
         self.assertEqual(found.fit.act, "tone-compressed")
         self.assertAlmostEqual(found.fit.values["peak"], 441.0)
 
     def test_either_is_lost_though_nobody_can_tell_which(self) -> None:
-        worn = edge(nits=397.0, cut=5.6, rolled=3.9, kept=17.7, slope=0.24, samples=652)
-        survey = replace(SURVEY, acts=self.STILL, highlights=worn)
-        self.assertIsNone(found_conversion(survey))
-        self.assertTrue(is_flattened(survey))
-        made = replace(evidence(), survey=survey)
-        self.assertEqual((verdicts(made)["tone"], causes(made)), ("lost", {}))
+        # stars, cut and rolled off; wings and young plants, cut (x265, SVT-AV1, CRF 18 to 28)
+        for worn in (
+            edge(nits=397.0, cut=5.6, rolled=3.9, kept=17.7, slope=0.24, samples=652),
+            edge(nits=441.0, cut=3.2, rolled=1.5, kept=27.1, slope=0.1, samples=15_494),
+            edge(nits=394.0, cut=3.1, rolled=1.2, kept=26.6, slope=0.099, samples=2178),
+            edge(nits=388.0, cut=3.5, rolled=1.5, kept=34.6, slope=0.108, samples=11_050),
+        ):
+            survey = replace(SURVEY, acts=self.STILL, highlights=worn)
+            with self.subTest(worn.nits):
+                self.assertIsNone(found_conversion(survey))
+                self.assertTrue(is_flattened(survey))
+                made = replace(evidence(), survey=survey)
+                self.assertEqual((verdicts(made)["tone"], causes(made)), ("lost", {}))
 
     def test_healthy_and_merely_rough_ones_are_not(self) -> None:
         for figures in (
