@@ -59,7 +59,6 @@ def _checked(call: argparse.Namespace, recipes: list["Recipe"]) -> list[Path]:
 def _made(call: argparse.Namespace, recipe: "Recipe", goal: Path) -> dict[str, object]:
     from ..core.compared import compare_files
     from ..core.cured.versions import make_version
-    from ..core.declared import read_declaration
 
     line = ProgressLine(printable(recipe.name))
     started = time.monotonic()
@@ -74,7 +73,7 @@ def _made(call: argparse.Namespace, recipe: "Recipe", goal: Path) -> dict[str, o
         for note in made.notes:
             print(note)
         print("\n".join(survival_lines(found.survival)), flush=True)
-    length = read_declaration(goal).video.duration_s
+    length = found.export.video.duration_s
     return {
         "recipe": recipe.name,
         "file": str(goal),

@@ -3,6 +3,8 @@
 import json
 from typing import Any
 
+import cattrs
+
 from ..errors import UsageError
 
 DEEPEST = 12
@@ -49,3 +51,21 @@ def _check_text(text: str, where: str) -> None:
 
 def _refuse(text: str, where: str) -> UsageError:
     return UsageError(text, code="bad-promise", where=where)
+
+
+def strict_converter() -> cattrs.Converter:
+    """Return a converter that takes values only of the kind they should be, and no unknown key."""
+    made = cattrs.Converter(forbid_extra_keys=True)
+    for kind in (int, str, bool, float):
+        made.register_structure_hook(kind, _plain)
+    return made
+
+
+def _plain(value: object, kind: type) -> Any:
+    """Return a value only if it is of the kind already: no "12" for 12, no 1 for true."""
+    fits = isinstance(value, kind) and (kind is bool or not isinstance(value, bool))
+    if kind is float and isinstance(value, int) and not isinstance(value, bool):
+        return float(value)
+    if not fits:
+        raise TypeError(f"{value!r} is no {kind.__name__}")
+    return value

@@ -10,7 +10,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
-from typing import Any, Literal
+from typing import Literal
 
 import cattrs
 
@@ -18,7 +18,7 @@ from ..errors import UsageError
 from ..geometry.codec_profiles import PROFILES, Profile
 from ..geometry.framing import STEPS, Size, broken_steps
 from ..geometry.packing import PACKINGS
-from .json_text import read_json
+from .json_text import read_json, strict_converter
 
 SCHEMA = "shapkeen.specification/1"
 SHIPPED = Path(__file__).with_name("specifications")
@@ -121,22 +121,7 @@ class Specification:
         return tuple(Fraction(*rate) for rate in self.rates)
 
 
-_CONVERTER = cattrs.Converter(forbid_extra_keys=True)
-_PLAIN = (int, str, bool, float)
-
-
-def _plain(value: object, kind: type) -> Any:
-    """Return a value only if it is of the kind already: no "12" for 12, no 1 for true."""
-    fits = isinstance(value, kind) and (kind is bool or not isinstance(value, bool))
-    if kind is float and isinstance(value, int) and not isinstance(value, bool):
-        return float(value)
-    if not fits:
-        raise TypeError(f"{value!r} is no {kind.__name__}")
-    return value
-
-
-for _kind in _PLAIN:
-    _CONVERTER.register_structure_hook(_kind, _plain)
+_CONVERTER = strict_converter()
 
 
 def _refuse(text: str, where: str) -> UsageError:

@@ -30,6 +30,8 @@ from .specified import shipped_specification
 Progress = Callable[[int, int], None]
 """Called with (frames done, frames in all); may raise to stop."""
 FIRST_LOOK_PRESET, FIRST_LOOK_CRF = "ultrafast", 23
+FORM = 1
+"""Raised when pictures are made otherwise, so that older spans are not joined with newer ones."""
 SHARE = 0.6
 """How much of a span's need is given to it: common practice of two-pass coding, no source."""
 
@@ -102,7 +104,8 @@ def make_version(
 def _folder(goal: Path, master: Path, order: Order) -> Path:
     """Return where a version's spans are kept: of this master, recipe and name alone."""
     state = master.stat()
-    told = json.dumps([recipe_to_json(order.recipe), state.st_size, state.st_mtime_ns])
+    made_by = [FORM, av.__version__]
+    told = json.dumps([recipe_to_json(order.recipe), state.st_size, state.st_mtime_ns, *made_by])
     return goal.parent / f"{_beginning(goal)}{_digest(told)}"
 
 

@@ -218,18 +218,15 @@ def _fitting(
     profiles = [recipe.coding.profile] if recipe.coding.profile else list(encoder.profiles)
     kinds = [(name, kind) for name in profiles for kind in encoder.profiles[name]]
     wanted = (str(chroma), max(int(str(depth)), 10 if hdr else 8))
-    exact = [(name, kind) for name, kind in kinds if kind == wanted]
     asked = recipe.coding.chroma, recipe.coding.bit_depth
-    more = [
+    fitting = [
         (name, kind)
         for name, kind in kinds
         if kind[0] >= wanted[0]
         and kind[1] >= wanted[1]
-        and asked in ((None, None), (asked[0], None), (None, asked[1]))
-        and (asked[0] or kind[0]) == kind[0]
-        and (asked[1] or kind[1]) == kind[1]
+        and all(said in (None, has) for said, has in zip(asked, kind, strict=True))
     ]
-    found = next(iter(exact or sorted(more, key=lambda one: one[1])), None)
+    found = min(fitting, key=lambda one: one[1], default=None)
     if found is None:
         made = "; ".join(sorted({f"{c} at {d} bits" for _, (c, d) in kinds}))
         raise _refuse(

@@ -12,7 +12,7 @@ from ...colour.tone_maps import TONE_MAPS
 from ...declared import TraitValue
 from ...errors import UsageError
 from ...promised import Promise, Promised, promise_from_json, promise_to_json
-from ...promised.json_text import read_json
+from ...promised.json_text import read_json, strict_converter
 from .picture.burning import MOST_TEXT, NOTHING, BurnIn
 from .picture.conversion import BT2390
 
@@ -108,22 +108,7 @@ class Recipe:
         return Promise(traits={**self.promise.traits, "frames": marked})
 
 
-_CONVERTER = cattrs.Converter(forbid_extra_keys=True)
-
-
-def _plain(value: object, kind: type) -> Any:
-    """Return a value only if it is of the kind already: no "12" for 12, no 1 for true."""
-    fits = isinstance(value, kind) and (kind is bool or not isinstance(value, bool))
-    if kind is float and isinstance(value, int) and not isinstance(value, bool):
-        return float(value)
-    if not fits:
-        raise TypeError(f"{value!r} is no {kind.__name__}")
-    return value
-
-
-for _kind in (int, str, bool, float):
-    _CONVERTER.register_structure_hook(_kind, _plain)
-
+_CONVERTER = strict_converter()
 PARTS = {"coding": Coding, "light": Light, "scaling": Scaling, "burn_in": BurnIn}
 KEYS = frozenset(
     {"schema", "name", "specification", "promise", "wrapper", "in", "out", "sound", *PARTS}
