@@ -36,6 +36,7 @@ class Encoder:
     None where the profile sets the size. two_passes: whether it can look at a picture twice.
     options: of a profile and a speed. tag: the four signs in MP4 and MOV, where they are not the
     usual ones. every_frame_whole: no picture needs another. span_wrapper: what holds a span of it.
+    least: the smallest raster that it takes.
     """
 
     codec: str
@@ -48,6 +49,7 @@ class Encoder:
     tag: str = ""
     every_frame_whole: bool = False
     span_wrapper: str = "matroska"
+    least: tuple[int, int] = (16, 16)
 
 
 P420_8, P420_10 = {("4:2:0", 8): "yuv420p"}, {("4:2:0", 10): "yuv420p10le"}
@@ -143,6 +145,7 @@ ENCODERS = (
         options=_vc3,
         every_frame_whole=True,
         span_wrapper="mov",
+        least=(256, 120),
     ),
     Encoder(
         codec="ffv1",
@@ -175,4 +178,6 @@ SOUND_WRAPPERS = {
     "pcm": ("mov", "matroska", "mxf"),
     "opus": ("mp4", "matroska", "webm"),
 }
+COPIED_SOUND = {"webm": ("opus", "vorbis"), "mxf": ("pcm",)}
+"""Wrapper → how names of the sound that it takes begin; the others take all that masters have."""
 SOUND_LIBRARIES = {"aac": "aac", "pcm": "pcm_s24le", "opus": "libopus"}

@@ -1,5 +1,6 @@
 """A version made: its spans coded side by side, joined, tagged, proven, and given its name."""
 
+import errno
 import json
 import os
 import shutil
@@ -30,6 +31,7 @@ from .specified import shipped_specification
 Progress = Callable[[int, int], None]
 """Called with (frames done, frames in all); may raise to stop."""
 FIRST_LOOK_PRESET, FIRST_LOOK_CRF = "ultrafast", 23
+OUT_OF_ROOM = frozenset({errno.ENOSPC, errno.EDQUOT, errno.EFBIG, errno.EROFS, errno.EIO})
 FORM = 1
 """Raised when pictures are made otherwise, so that older spans are not joined with newer ones."""
 SHARE = 0.6
@@ -235,6 +237,13 @@ def _writable(folder: Path, order: Order) -> Iterator[None]:
     try:
         yield
     except (OSError, av.FFmpegError) as error:
+        if isinstance(error, av.FFmpegError) and error.errno not in OUT_OF_ROOM:
+            raise InternalError(
+                f"The libraries gave up: {error.strerror or error}. This is a fault of Shapkeen, "
+                "which should have refused the recipe; please report it, with the recipe.",
+                code="encoder-failed",
+                where=f"{order.encoder.library}, {order.recipe.wrapper}",
+            ) from error
         room = os.statvfs(folder.parent)
         done = sorted(folder.glob("span-*.span")) if folder.exists() else []
         spent, frames = sum(path.stat().st_size for path in done), _frames_of(done, order)

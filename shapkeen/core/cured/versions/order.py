@@ -28,7 +28,7 @@ from .picture.conversion import Fold
 from .picture.maker import Piece, Samples, Way
 from .placing import Picture, Placing, placing_of
 from .recipe import Recipe
-from .refusals import faults_of, level_faults
+from .refusals import carriage_faults, faults_of
 from .specified import departures
 
 
@@ -95,7 +95,7 @@ def order_version(
     asked, promise = _with_burn_in(asked, promise, recipe, goal, placing)
     for where, text in faults_of(master, promise, recipe, encoder, goal):
         raise _refuse(text, where)
-    for where, text in level_faults(recipe, profile, goal, rate):
+    for where, text in carriage_faults(recipe, profile, goal, rate):
         raise _refuse(text, where)
     for where, text in departures(recipe, specification, profile, goal, rate):
         raise _refuse(text, where)

@@ -10,10 +10,14 @@ from ...judged import plan_reading
 from ...measured.alignment.expected import can_convert
 from ...measured.model import coding_of
 from ...promised import SHARPENED, Promise, value_stated
-from .encoders import SOUND_WRAPPERS, SPEEDS, Encoder
+from .encoders import COPIED_SOUND, SOUND_WRAPPERS, SPEEDS, Encoder
 from .picture.maker import Samples
 from .recipe import Recipe
 
+MXF_RATES = frozenset(
+    {Fraction(n * 1000, 1001) for n in (24, 30, 60)} | {Fraction(n) for n in (24, 25, 30, 50, 60)}
+)
+"""Edit rates that the libraries' multiplexer writes."""
 Fault = tuple[str, str]
 """Place in the recipe, and what is wrong there."""
 KNOWN_WHERE_SILENT = CodeMeaning(transfer=1, primaries=1, matrix=1, full_range=False)
@@ -28,6 +32,9 @@ def faults_of(
 ) -> Iterator[Fault]:
     """Yield what cannot be made of this master, the first of it to be raised."""
     yield from _coding_faults(recipe, encoder)
+    if goal.raster[0] < encoder.least[0] or goal.raster[1] < encoder.least[1]:
+        least = f"{encoder.least[0]}×{encoder.least[1]}"
+        yield _fault(f"{recipe.coding.codec} carries {least} samples at least.", "promise/raster")
     yield from _sound_faults(master, recipe)
     own = coding_of(plan_reading(master))
     told = own if own.is_known else KNOWN_WHERE_SILENT
@@ -72,14 +79,22 @@ def _coding_faults(recipe: Recipe, encoder: Encoder) -> Iterator[Fault]:
 
 def _sound_faults(master: Declaration, recipe: Recipe) -> Iterator[Fault]:
     codec = recipe.sound.codec
-    if codec in ("copy", "none") or not master.audio:
+    if codec == "none" or not master.audio:
+        return
+    if codec == "copy":
+        own, taken = master.audio[0].codec, COPIED_SOUND.get(recipe.wrapper)
+        if taken and not own.startswith(taken):
+            text = f"The master's sound ({own}) cannot be copied into {recipe.wrapper}"
+            yield _fault(f"{text}: have it coded.", "sound.codec")
         return
     if recipe.wrapper not in SOUND_WRAPPERS[codec]:
         yield _fault(f"{codec} is put into {', '.join(SOUND_WRAPPERS[codec])} here.", "sound.codec")
 
 
-def level_faults(recipe: Recipe, profile: str, goal: Samples, rate: Fraction) -> Iterator[Fault]:
-    """Yield why no level of the profile carries the picture; nothing where one does."""
+def carriage_faults(recipe: Recipe, profile: str, goal: Samples, rate: Fraction) -> Iterator[Fault]:
+    """Yield why the wrapper does not carry the picture, or no level of the profile does."""
+    if recipe.wrapper == "mxf" and rate not in MXF_RATES:
+        yield "wrapper", f"MXF carries the rates of television, not {float(rate):g} frames/s."
     named = (recipe.coding.codec, profile)
     known = next((one for one in PROFILES if (one.codec, one.name) == named), None)
     if known is None:

@@ -61,20 +61,20 @@ def tone(level_db: float, seconds: float, hertz: float = 1000.0) -> np.ndarray:
 
 
 @lru_cache
-def sounding(*levels: tuple[float, float]) -> Path:
+def sounding(*levels: tuple[float, float], rate: int = 4) -> Path:
     """Return a file with stereo tones of (dBFS, seconds) beside a few frames a second."""
-    path = media.place(f"versions-sounding-{abs(hash(levels))}.mov")
+    path = media.place(f"versions-sounding-{abs(hash((levels, rate)))}.mov")
     wave = np.concatenate([tone(*level) for level in levels])
     frame = av.VideoFrame.from_ndarray(np.full((96, 64), 90, np.uint8), format="yuv420p")
     with av.open(str(path), "w") as out:
-        picture = out.add_stream("libx264", Fraction(4), {"crf": "20"})
+        picture = out.add_stream("libx264", Fraction(rate), {"crf": "20"})
         picture.width, picture.height, picture.pix_fmt = 64, 64, "yuv420p"
         context = picture.codec_context
         context.color_primaries, context.color_trc, context.colorspace = 1, 1, 1
         context.color_range = 1
         sound = out.add_stream("pcm_s24le", rate=RATE)
         sound.codec_context.layout = "stereo"
-        for number in range(int(4 * len(wave) / RATE)):
+        for number in range(int(rate * len(wave) / RATE)):
             frame.pts = number
             out.mux(picture.encode(frame))
         out.mux(picture.encode())
@@ -324,6 +324,36 @@ class Sounds(Making):
         master = sounding((-20, 4))
         made = self.make(master, wrapper="mov")
         np.testing.assert_array_equal(samples_of(made.path), samples_of(master))
+
+    def test_sound_that_its_wrapper_does_not_take_is_refused_before_anything_is_made(self) -> None:
+        with self.assertRaises(UsageError) as caught:
+            self.make(sounding((-20, 2)), coding={"codec": "vp9"}, wrapper="webm")
+        self.assertEqual(caught.exception.where, "sound.codec")
+        self.assertEqual(list(self.folder.iterdir()), [])
+        with self.assertRaises(UsageError) as caught:  # 64×64: less than the codec's profile takes
+            self.make(sounding((-20, 2)), coding={"codec": "vc3"}, wrapper="mov", sound="none")
+        self.assertEqual(caught.exception.where, "promise/raster")
+        with self.assertRaises(UsageError) as caught:  # 4 frames/s
+            self.make(sounding((-20, 2)), coding={"codec": "prores"}, wrapper="mxf", sound="pcm")
+        self.assertEqual(caught.exception.where, "wrapper")
+        for codec, wrapper, sound in (
+            ("vp9", "webm", "opus"),
+            ("h264", "mp4", "copy"),
+            ("h264", "mp4", "opus"),
+            ("h264", "matroska", "copy"),
+            ("prores", "mxf", "pcm"),
+        ):
+            coding = {"codec": codec, "preset": "ultrafast"}
+            name = f"{sound} in {wrapper}"
+            with self.subTest(name):
+                made = self.make(
+                    sounding((-20, 2), rate=24),
+                    name=name,
+                    coding=coding,
+                    wrapper=wrapper,
+                    sound=sound,
+                )
+                self.assertGreater(np.abs(samples_of(made.path)).max(), 0.08)
 
     def test_coded_sound_lies_where_the_marks_are(self) -> None:
         master = sounding((-20, 2), (-60, 2), (-20, 2))
