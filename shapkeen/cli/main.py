@@ -19,6 +19,18 @@ STOPPED = 130
 """As a shell has it: 128 and the number of the signal."""
 
 
+class Interrupted(KeyboardInterrupt):
+    """Ctrl-C, under a name of its own.
+
+    Python remembers a plain KeyboardInterrupt that once left code compiled at run time (every
+    dataclass is), though it is caught later, and ends itself by the signal in place of our status.
+    """
+
+
+def _interrupt(*_: object) -> NoReturn:
+    raise Interrupted
+
+
 class _Parser(argparse.ArgumentParser):
     """A parser whose complaints are errors of ours, so that --json holds for them too."""
 
@@ -90,7 +102,7 @@ def main(argv: Sequence[str] | None = None) -> int:
             out.reconfigure(errors="backslashreplace")  # file names need not be text
     # In the background of a script it would be ignored, and nothing could stop a survey.
     with suppress(ValueError):  # not in the main thread
-        signal.signal(signal.SIGINT, signal.default_int_handler)
+        signal.signal(signal.SIGINT, _interrupt)
     try:
         return _run(arguments)
     except CoreError as error:

@@ -212,7 +212,7 @@ class Terminal(unittest.TestCase):
             process.send_signal(signal.SIGINT)
             out, told = process.communicate(timeout=20)  # a span of it would take longer
             with self.subTest(more):
-                self.assertEqual((process.returncode, out), (130, ""))
+                self.assertEqual((process.returncode, out), (130, ""), told)
                 self.assertEqual(told.strip().splitlines()[-1], "shapkeen: stopped.")
                 self.assertNotIn("Traceback", told)
         left = subprocess.run(["pgrep", "-f", f"{long}"], capture_output=True, check=False)

@@ -3,6 +3,7 @@
 import ctypes
 import os
 import signal
+import threading
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import (
     FIRST_COMPLETED,
@@ -136,6 +137,27 @@ def _ended_by(executor: Executor) -> str:
     )
 
 
+@contextmanager
+def _interrupt_held() -> Iterator[None]:
+    """Hold a terminal's Ctrl-C back while processes are begun.
+
+    What it means is for us to say: they never hear of it. And one that was begun by halves, since
+    the interrupt came while it was told what to do, would complain of that on the terminal.
+    """
+    ours = threading.current_thread() is threading.main_thread()
+    held: list[tuple[Any, ...]] = []
+    handler = signal.signal(signal.SIGINT, lambda *come: held.append(come)) if ours else None
+    mask = signal.pthread_sigmask(signal.SIG_BLOCK, {signal.SIGINT})
+    try:
+        yield
+    finally:
+        signal.pthread_sigmask(signal.SIG_SETMASK, mask)
+        if ours:
+            signal.signal(signal.SIGINT, handler or signal.SIG_DFL)
+        if held and callable(handler):
+            handler(*held[0])
+
+
 class _WatchedPool(ProcessPoolExecutor):
     """A pool that remembers its processes, so that it can be told how they ended."""
 
@@ -143,12 +165,8 @@ class _WatchedPool(ProcessPoolExecutor):
 
     def submit(self, *args: Any, **kwargs: Any) -> "Future[Any]":
         """Submit as the pool does; it starts its processes then."""
-        # What a terminal's Ctrl-C means is for us to say: processes begun now never hear of it.
-        before = signal.pthread_sigmask(signal.SIG_BLOCK, {signal.SIGINT})
-        try:
+        with _interrupt_held():
             future = super().submit(*args, **kwargs)
-        finally:
-            signal.pthread_sigmask(signal.SIG_SETMASK, before)
         self._ended = list((self._processes or {}).values())
         return future
 
