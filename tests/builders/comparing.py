@@ -44,13 +44,15 @@ def in_acts(test: Callable[..., None]) -> Callable[..., None] | None:
 
 @lru_cache(maxsize=512)
 def _pictures(path: Path, _size: int, _changed_ns: int) -> str:
-    """Return a digest of a file's coded pictures with their times; headers apart."""
+    """Return a digest of a file's coded pictures and sound with their times; headers apart."""
     digest = hashlib.sha256()
     with av.open(str(path), metadata_errors="replace") as container:
         stream = container.streams.video[0]
         digest.update(f"{stream.time_base} {stream.width} {stream.height}".encode())
-        for packet in container.demux(stream):
-            digest.update(f"{packet.pts} {packet.dts} {packet.duration}".encode())
+        tracks = [stream, *container.streams.audio[:1]]
+        for packet in container.demux(tracks):
+            told = packet.stream_index, packet.pts, packet.dts, packet.duration
+            digest.update(f"{told}".encode())
             digest.update(bytes(packet))
     return digest.hexdigest()
 

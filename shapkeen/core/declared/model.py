@@ -67,12 +67,13 @@ class VideoTrack:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class AudioTrack:
-    """A sound track, in short."""
+    """A sound track, in short. language: as the wrapper has it; None where it says none, or und."""
 
     codec: str
     sample_rate_hz: int | None = None
     channels: int | None = None
     bit_rate: int | None = None
+    language: str | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -216,3 +216,31 @@ EYE_COLOUR = 1.5
 """ΔE, mean over matched places: coding leaves 0.3, and 1 is what a careful eye just sees."""
 EYE_SHARPNESS = 1.25
 """Ratio: coding moves it by a tenth at most."""
+
+SYNC_EARLY_MS, SYNC_LATE_MS = 40.0, 60.0
+"""Sound ahead of its picture, and behind it. Source: EBU R 37-2007 (from memory)."""
+SYNC_EARLY_LOST_MS, SYNC_LATE_LOST_MS = 90.0, 185.0
+"""Beyond it nobody puts up with it. Source: ITU-R BT.1359-1, acceptability (from memory)."""
+SOUND_FOUND, SOUND_FOREIGN, SOUND_FOREIGN_MEAN = 0.8, 0.6, 0.45
+"""Correlation of levels: coded down to 64 kb/s, resampled or louder, the master's sound has 0.98
+and more with itself; another sound, looked for everywhere, 0.1 to 0.5, one moment 0.56."""
+LEAST_FOREIGN_MOMENTS = 3
+SOUND_STEADY_MS = 20.0
+"""Moments of healthy exports lie within 2 ms of each other."""
+SILENT_SHARE = 0.995
+SOUND_END_S = 0.5
+"""Sound that breaks off, or goes on, by more is noticed; coders pad up to a twentieth of a second
+(common practice, no source)."""
+CHANNEL_HEARD, CHANNEL_UNTOLD = 0.25, 0.5
+"""Share of the strongest gain from which a channel counts as mixed in; of power that no mix of the
+master's channels explains."""
+LOUDNESS_LU, LOUDNESS_MASTERED_LU, LOUDNESS_LOST_LU = 0.5, 1.0, 3.0
+"""Off a target: EBU R 128-2020. Off the master's: a just noticeable change; three: anybody hears it
+(common practice, no source)."""
+LOUDNESS_RANGE_LU = 2.0
+"""Coding moves it by tenths; 2 LU: common practice, no source."""
+HELD_DOWN_DB = 1.5
+"""By how much peaks fall short: coders move them by some tenths of a decibel."""
+FULL_SCALE_DBFS = -0.5
+PEAK_DB = 1.0
+"""Coding overshoots: by up to 1 dB (common practice; EBU Tech 3343 says so, from memory)."""

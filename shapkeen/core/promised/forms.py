@@ -235,6 +235,26 @@ def _show_marks(value: TraitValue) -> str:
     return f"{value['in']} to {value['out']}"
 
 
+MOST_CHANNELS = 64
+SOFTEST = -70.0
+
+
+def _channels(value: object) -> TraitValue:
+    """Check channels of sound: as mastered, or how many."""
+    what = f'"{AS_MASTERED}", or how many channels, 1 to {MOST_CHANNELS}'
+    return AS_MASTERED if value == AS_MASTERED else _whole(value, 1, MOST_CHANNELS, what)
+
+
+def _level(value: object) -> TraitValue:
+    """Check a level of sound: as mastered, or a number of its unit."""
+    if value == AS_MASTERED:
+        return AS_MASTERED
+    number = float(value) if isinstance(value, int | float) and value is not True else inf
+    if not SOFTEST <= number <= -SOFTEST:
+        raise ValueError(f'"{AS_MASTERED}", or a number from {SOFTEST:g} to {-SOFTEST:g}')
+    return number
+
+
 SHARPENED = "sharpened"
 """Promised of `detail` where sharpening on purpose is part of the delivery."""
 
@@ -273,5 +293,7 @@ FIELDS = Form(check=lambda v: _mapping(v, (), "an object"), show=_show_fields)
 LISTED = Form(check=freeze, show=_joined(", "))
 FRAMES = Form(check=_marks, show=_show_marks)
 CONVERGENCE = Form(check=_convergence, show=_show_convergence)
+CHANNELS = Form(check=_channels, show=show_plain)
+LEVEL = Form(check=_level, show=show_plain)
 PLAIN = Form(check=freeze, show=show_plain)
 NUMBER = Form(check=freeze, show=show_plain)

@@ -7,8 +7,9 @@ from ..declared import Declaration, TraitValue
 from ..geometry.codec_profiles import CHROMA_ORDER
 from .forms import AS_MASTERED
 from .model import Promise, Promised
+from .sound import sound_promised, without_sound
 from .stated import stated_by
-from .traits import TRAITS, Trait
+from .traits import SOUND, TRAITS, Trait
 from .validation import check_validity
 
 CUSTOMARY: dict[str, tuple[TraitValue, str]] = {
@@ -30,6 +31,8 @@ def promise_from_master(master: Declaration, *, overrides: Promise | None = None
         for name in _of_another_light(traits, overrides):
             traits.pop(name, None)
         traits |= overrides.traits
+        for name in tuple(without_sound(traits)):
+            traits.pop(name)
     for name in REDUCED:
         if name not in traits and (said := stated_by(master, name)):
             traits[name] = _reduced(name, said[1].value, _value(traits, "transfer"))
@@ -104,6 +107,8 @@ def _from_master(trait: Trait, master: Declaration) -> Promised | None:
     if trait.name in CUSTOMARY:
         customary, origin = CUSTOMARY[trait.name]
         return Promised(value=customary, origin=origin)
+    if trait.family == SOUND:
+        return sound_promised(trait, master)
     if trait.within:
         return None  # follows from another trait
     if trait.name == "shown_shape":

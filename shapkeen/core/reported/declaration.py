@@ -41,6 +41,7 @@ def declaration_object(declaration: Declaration) -> JsonObject:
                 sample_rate=track.sample_rate_hz,
                 channels=track.channels,
                 bit_rate=track.bit_rate,
+                language=track.language,
             )
             for track in declaration.audio
         ],

@@ -3,13 +3,13 @@
 from collections.abc import Mapping
 from typing import Any
 
-from ..declared import Declaration, FileFacts, Said, VideoTrack, Witness
+from ..declared import AudioTrack, Declaration, FileFacts, Said, VideoTrack, Witness
 from ..promised import Promise, promise_from_master
 from ..promised.forms import freeze
 
 
 def declaration_from_object(stored: Mapping[str, Any]) -> Declaration:
-    """Return the declaration that `declaration_object` made an object of; sound is left out."""
+    """Return the declaration that `declaration_object` made an object of."""
     file, video = stored["file"], stored["video"]
     return Declaration(
         file=FileFacts(
@@ -30,6 +30,16 @@ def declaration_from_object(stored: Mapping[str, Any]) -> Declaration:
         ),
         wrapper=_witness(stored, "wrapper"),
         stream=_witness(stored, "stream"),
+        audio=tuple(
+            AudioTrack(
+                codec=track["codec"],
+                sample_rate_hz=track.get("sample_rate"),
+                channels=track.get("channels"),
+                bit_rate=track.get("bit_rate"),
+                language=track.get("language"),
+            )
+            for track in stored.get("audio", ())
+        ),
     )
 
 

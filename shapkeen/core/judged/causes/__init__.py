@@ -10,7 +10,7 @@ from dataclasses import replace
 from ..evidence import Evidence
 from ..model import Cause
 from ..reliability import confidence_of
-from . import carriage, colour, detail, eyes, light, shape, sphere, tag, time
+from . import carriage, colour, detail, eyes, light, shape, sound, sphere, tag, time
 
 EXPLAINERS = (
     carriage.explain_damage,
@@ -26,6 +26,7 @@ EXPLAINERS = (
     tag.explain_tags,
     carriage.explain_rate,
     time.explain_frames,
+    sound.explain_sound,
     carriage.explain_index,
     carriage.explain_level,
 )

@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 from ..evidence import Evidence
 from ..model import Ruling
-from . import aperture, carriage, colour, detail, eyes, light, shape, sphere, tag, time, tone
+from . import aperture, carriage, colour, detail, eyes, light, shape, sound, sphere, tag, time, tone
 
 Rule = Callable[[Evidence, str], Ruling]
 
@@ -28,6 +28,15 @@ RULES: dict[str, Rule] = {
     "detail": detail.judge_detail,
     "frame_rate": time.judge_frame_rate,
     "frames": time.judge_frames,
+    "sound": sound.judge_sound,
+    "sound_sync": sound.judge_sync,
+    "sound_length": sound.judge_length,
+    "sound_channels": sound.judge_channels,
+    "sound_sampling": sound.judge_sampling,
+    "loudness": sound.judge_loudness,
+    "loudness_range": sound.judge_loudness_range,
+    "true_peak": sound.judge_true_peak,
+    "sound_language": sound.judge_language,
     "intact": carriage.judge_intact,
     "index_first": carriage.judge_index_first,
     "level": carriage.judge_level,

@@ -49,6 +49,7 @@ from .pair import (
     Registration,
 )
 from .reading import DEFAULT_FRAMES, Move, Progress, Reading, Repacking, Source, coding_of
+from .sound import SoundFindings, SoundMix, SoundMoment, SoundTrack
 from .sphere import Horizon, SphereEnlargements, SphereFindings, SphereMoment, SphereSigns
 from .time import TimeEvent, TimeFindings
 
@@ -100,6 +101,10 @@ __all__ = [
     "Reading",
     "Registration",
     "Repacking",
+    "SoundFindings",
+    "SoundMix",
+    "SoundMoment",
+    "SoundTrack",
     "Source",
     "SphereEnlargements",
     "SphereFindings",

@@ -19,12 +19,13 @@ from .light import (
 )
 from .likeness import NO_ROWS, LikenessSeries
 from .reading import Repacking
+from .sound import SoundFindings
 from .sphere import SphereFindings
 from .time import TimeFindings
 
 FIRST_LOOK, WHOLE = "first-look", "whole"
 """Stages of a survey: some tens of pairs reached by seeking, and every frame."""
-SURVEY_FORM = 6
+SURVEY_FORM = 7
 """Raised when a measure changes: surveys of another form are not judged, but made again."""
 
 
@@ -116,7 +117,8 @@ class PairSurvey:
     or of stretches of `series_step` frames the least and the most like one. combed: by how much
     more of the export's picture is woven from two fields than of the master's, at the most.
     repacking: how the master was repacked before anything else was compared. sphere, eyes:
-    None where neither file is meant to be one, nor looks like it.
+    None where neither file is meant to be one, nor looks like it. sound: None
+    where neither has any.
     """
 
     pairs: tuple[FramePair, ...]
@@ -154,6 +156,7 @@ class PairSurvey:
     repacking: Repacking | None = None
     sphere: SphereFindings | None = None
     eyes: StereoFindings | None = None
+    sound: SoundFindings | None = None
     stage: str = WHOLE
 
     @property

@@ -36,11 +36,11 @@ def measure_loudness(path: Path, part: Part) -> Loudness:
 
     Silence has SILENT_LUFS and a true peak of -inf. Raises av.FFmpegError where it cannot be read.
     """
-    meter: _Meter | None = None
+    meter: Meter | None = None
     with av.open(str(path), metadata_errors="replace") as container:
         source = container.streams.audio[0]
         for block in read_sound(container, part):
-            meter = meter or _Meter(source.rate, source.layout.name)
+            meter = meter or Meter(source.rate, source.layout.name)
             meter.add(block)
     if meter is None:
         return Loudness(
@@ -49,8 +49,8 @@ def measure_loudness(path: Path, part: Part) -> Loudness:
     return meter.result()
 
 
-class _Meter:
-    """The filter, fed block by block."""
+class Meter:
+    """The filter, fed block by block; raises av.FFmpegError for channels it does not know."""
 
     def __init__(self, rate: int, layout: str) -> None:
         self._rate, self._layout, self._at = rate, layout, 0
@@ -68,6 +68,7 @@ class _Meter:
         self._series: list[tuple[float, float]] = []
 
     def add(self, block: Any) -> None:
+        """Take the next samples, (channel, time)."""
         frame = AudioFrame.from_ndarray(
             np.ascontiguousarray(block, np.float32), format="fltp", layout=self._layout
         )
@@ -78,6 +79,7 @@ class _Meter:
         self._pull()
 
     def result(self) -> Loudness:
+        """Return the loudness of all that was added."""
         with suppress(av.FFmpegError):
             self._source.push(None)
             self._pull()

@@ -10,6 +10,7 @@ from ...geometry.packing import parts_of
 from ..alignment.layout.repacking import repacked_raster
 from ..alignment.layout.stereo_layout import StereoLayout
 from ..alignment.place.bars import find_bars, light_inside
+from ..alignment.time.pairing import frame_ratio
 from ..decoded.damage import damage_of
 from ..decoded.frames import count_pictures, undecodable
 from ..detail.combing import woven_beyond
@@ -44,6 +45,7 @@ from ..spans.run import Pool
 from .sampled_pairs import compare_pairs
 from .sampled_views import find_sphere, find_stereo
 from .series import summary_of
+from .sounds import sound_of
 
 CLEAR_LIKENESS = 0.85
 """A frame that is less like its counterpart may only be hard to place."""
@@ -95,7 +97,8 @@ def survey_pair(
         Pair(master, export, own, goal or own, frames),
         Means(pool, threads, folder, progress, worst),
     )
-    return _survey_of(passed, master, export, goal, started)
+    survey = _survey_of(passed, master, export, goal, started)
+    return _with_sound(survey, master, export, started)
 
 
 def look_at_pair(
@@ -113,7 +116,15 @@ def look_at_pair(
     passed = look_first_at(Pair(master, export, own, goal or own, 0))
     if passed is None:
         return None
-    return replace(_survey_of(passed, master, export, goal, started), stage=FIRST_LOOK)
+    survey = replace(_survey_of(passed, master, export, goal, started), stage=FIRST_LOOK)
+    return _with_sound(survey, master, export, started)
+
+
+def _with_sound(survey: PairSurvey, master: Source, export: Source, started: float) -> PairSurvey:
+    """Return a survey with what the sound shows, which when the picture is shown decides."""
+    ratio = float(frame_ratio(master.reading, export.reading))
+    sound = sound_of(survey, master, export, ratio, quick=survey.stage == FIRST_LOOK)
+    return replace(survey, sound=sound, seconds=round(time.monotonic() - started, 2))
 
 
 def _survey_of(

@@ -4,12 +4,25 @@
 an existing kind is one line here and a test.
 """
 
-from .delivery import DELIVERY
+from .delivery import CARRIED, TIMES
+from .heard import HEARD
 from .immersive import ROUND
 from .picture import PICTURE
-from .trait import CARRIAGE, COLOUR, DETAIL, EYES, FAMILIES, LIGHT, SHAPE, SPHERE, TIME, Trait
+from .trait import (
+    CARRIAGE,
+    COLOUR,
+    DETAIL,
+    EYES,
+    FAMILIES,
+    LIGHT,
+    SHAPE,
+    SOUND,
+    SPHERE,
+    TIME,
+    Trait,
+)
 
-TRAITS = (*PICTURE, *ROUND, *DELIVERY)
+TRAITS = (*PICTURE, *ROUND, *TIMES, *HEARD, *CARRIED)
 _BY_NAME = {trait.name: trait for trait in TRAITS}
 
 
@@ -26,6 +39,7 @@ __all__ = [
     "FAMILIES",
     "LIGHT",
     "SHAPE",
+    "SOUND",
     "SPHERE",
     "TIME",
     "TRAITS",

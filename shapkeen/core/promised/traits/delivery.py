@@ -3,7 +3,7 @@
 from .. import forms
 from .trait import CARRIAGE, TIME, Trait
 
-DELIVERY = (
+TIMES = (
     Trait(
         name="frame_rate",
         title="Frame rate",
@@ -23,6 +23,8 @@ DELIVERY = (
         meaning="Whether every frame of the master is there, from the first to the last, or from "
         "a mark in to a mark out.",
     ),
+)
+CARRIED = (
     Trait(
         name="intact",
         title="Intact",

@@ -6,8 +6,8 @@ from ...declared import TraitValue
 from ..forms import Form
 
 LIGHT, COLOUR, SHAPE, DETAIL = "light", "colour", "shape", "detail"
-SPHERE, EYES, TIME, CARRIAGE = "sphere", "eyes", "time", "carriage"
-FAMILIES = (LIGHT, COLOUR, SHAPE, DETAIL, SPHERE, EYES, TIME, CARRIAGE)
+SPHERE, EYES, TIME, SOUND, CARRIAGE = "sphere", "eyes", "time", "sound", "carriage"
+FAMILIES = (LIGHT, COLOUR, SHAPE, DETAIL, SPHERE, EYES, TIME, SOUND, CARRIAGE)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -13,6 +13,7 @@ from ...coded import CodedHeaders, HeaderUnit
 from ...layout import Layout, fields
 from ...model import AudioTrack, Said, TraitValue, VideoTrack
 from ...outline import FieldValue, Part, as_fields
+from ...sound_heads import SoundHead, read_config
 from ...window import Window
 from ..config import CONFIG_READERS, ConfigRecord
 from ..decoder import decoder_codec
@@ -30,6 +31,7 @@ KEY_FRAME = 1
 AVC = 7
 CODECS = {2: "flv1", 4: "vp6f", 5: "vp6a", AVC: "h264"}
 SOUND_CODECS = {0: "pcm", 2: "mp3", 3: "pcm", 10: "aac", 11: "speex"}
+AAC, SOUND_RATES_HZ = 10, (5512, 11025, 22050, 44100)
 SEQUENCE_START, CODED_FRAMES, METADATA = 0, 1, 4
 ENHANCED = 0x80
 MAX_TAGS = 2000
@@ -141,7 +143,7 @@ def read_flv(window: Window) -> WrapperReading:
         wrapper="flv",
         index_first=None,
         video=_video(window, script, frames[0], codec, tags),
-        audio=tuple(_sound(tags)),
+        audio=tuple(_sound(script, tags)),
         witness=said,
         coded=CodedHeaders(
             codec=codec,
@@ -235,11 +237,21 @@ def _video(
     return VideoTrack(codec=codec, codec_tag=first.code, duration_s=duration, bit_rate=rate)
 
 
-def _sound(tags: list[_Tag]) -> Iterator[AudioTrack]:
-    for tag in tags:
-        if tag.kind == SOUND and tag.data:
-            yield AudioTrack(codec=SOUND_CODECS.get(tag.data[0] >> 4, str(tag.data[0] >> 4)))
-            return
+def _sound(script: dict[str, object], tags: list[_Tag]) -> Iterator[AudioTrack]:
+    """Yield the sound in short. Of AAC the tag's own rate and channels are always the same two."""
+    first = next((tag.data for tag in tags if tag.kind == SOUND and tag.data), None)
+    if first is None:
+        return
+    number, kilobits = first[0] >> 4, _number(script, "audiodatarate")
+    head = SoundHead(SOUND_RATES_HZ[first[0] >> 2 & 3], (first[0] & 1) + 1)
+    if number == AAC:
+        head = read_config(first[2:]) if first[1:2] == b"\0" else SoundHead()
+    yield AudioTrack(
+        codec=SOUND_CODECS.get(number, str(number)),
+        sample_rate_hz=head.sample_rate_hz,
+        channels=head.channels,
+        bit_rate=round(kilobits * 1000) if kilobits else None,
+    )
 
 
 def outline_flv(window: Window) -> tuple[Part, ...]:

@@ -24,6 +24,8 @@ CODECS = {
     "ipcm": "pcm",
 }
 
+LEAST_PACKED, UNDETERMINED = 0x400, "und"
+
 
 def read_sound(track: Track) -> AudioTrack | None:
     """Return a sound track's facts; None where its entry is too short to say them."""
@@ -42,7 +44,20 @@ def read_sound(track: Track) -> AudioTrack | None:
         channels=head["channels"] or None,
         # What declares no rate gets the measured one: payload × 8 ÷ duration.
         bit_rate=declared_bit_rate(children) or measured,
+        language=language_of(track.language),
     )
+
+
+def language_of(packed: int) -> str | None:
+    """Return an ISO 639-2 code from its three times five bits; None for und and older numbers.
+
+    Source: ISO/IEC 14496-12 8.4.2.3; numbers below 0x400 are those of QuickTime (from memory).
+    """
+    letters = [packed >> shift & 31 for shift in (10, 5, 0)]
+    if packed < LEAST_PACKED or not all(1 <= letter <= 26 for letter in letters):
+        return None
+    code = "".join(chr(letter + 0x60) for letter in letters)
+    return None if code == UNDETERMINED else code
 
 
 def declared_bit_rate(entry_children: list[Box]) -> int | None:

@@ -38,6 +38,8 @@ class Track:
     entry_count: int
     header: dict[str, int]
     stbl: dict[str, Box]
+    language: int = 0
+    """As `mdhd` packs it."""
 
     @property
     def is_picture(self) -> bool:
@@ -75,12 +77,14 @@ def _read_track(trak: Box) -> Track | None:
         stbl.setdefault(box.type, box)
     entry, entry_count = _first_entry(stbl.get("stsd"))
     handler = layouts.HDLR.read(hdlr.bytes(layouts.HDLR.size_bytes))["handler"]
+    media_header = read_versioned(mdhd, layouts.MDHD)
     return Track(
         box=trak,
         track_id=header["track_id"],
         enabled=bool(header["flags"] & ENABLED),
         handler=handler.to_bytes(4, "big").decode("latin-1"),
-        timescale=read_versioned(mdhd, layouts.MDHD)["timescale"],
+        timescale=media_header["timescale"],
+        language=media_header["language"],
         entry=entry,
         entry_count=entry_count,
         header=header,

@@ -74,7 +74,7 @@ def _duration(info: Element | None) -> float | None:
     return seconds if SHORTEST_S < seconds < LONGEST_S else None
 
 
-def sound_track(track: Track) -> AudioTrack:
+def sound_track(top: Top, track: Track) -> AudioTrack:
     """Return a sound track in short."""
     codec_id = track.inside[ids.CODEC_ID].text() if ids.CODEC_ID in track.inside else ""
     inside = {}
@@ -86,4 +86,16 @@ def sound_track(track: Track) -> AudioTrack:
         codec=ids.SOUND_CODECS.get(codec_id, codec_id),
         sample_rate_hz=round(rate) if 0 < rate < 1e7 else None,
         channels=channels,
+        bit_rate=_statistics(top.tags, track.whole(ids.TRACK_UID)).get("BPS")
+        or _measured_rate(top, track, _duration(top.info)),
+        language=_language(track),
     )
+
+
+def _language(track: Track) -> str | None:
+    """Return the language that is written; silence means English to players, but says nothing."""
+    for name in (ids.LANGUAGE_BCP47, ids.LANGUAGE):
+        if name in track.inside:
+            code = track.inside[name].text()
+            return None if code in ("", "und") else code
+    return None

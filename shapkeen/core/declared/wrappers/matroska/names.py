@@ -31,6 +31,7 @@ NAMES = {
     0x55EE: ("MaxBlockAdditionID", WHOLE),
     0x9C: ("FlagLacing", WHOLE),
     0x22B59C: ("Language", TEXT),
+    0x22B59D: ("LanguageBCP47", TEXT),
     0x536E: ("Name", TEXT),
     ids.CODEC_ID: ("CodecID", TEXT),
     ids.CODEC_PRIVATE: ("CodecPrivate", BYTES),

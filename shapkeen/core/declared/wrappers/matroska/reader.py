@@ -51,7 +51,9 @@ def read_matroska(window: Window) -> WrapperReading:
         wrapper=top.wrapper,
         index_first=None,
         video=replace(video_track(top, track, codec, codec_id, said), level=record.level),
-        audio=tuple(sound_track(t) for t in tracks if t.whole(ids.TRACK_TYPE) == ids.AUDIO_TRACK),
+        audio=tuple(
+            sound_track(top, t) for t in tracks if t.whole(ids.TRACK_TYPE) == ids.AUDIO_TRACK
+        ),
         witness=said,
         coded=CodedHeaders(
             codec=codec,

@@ -6,6 +6,7 @@ from itertools import pairwise
 from ...coded import CodedHeaders, HeaderUnit
 from ...model import AudioTrack, Notice, Said, VideoTrack
 from ...outline import FieldValue, Part, as_fields
+from ...sound_heads import SoundHead, read_adts
 from ...window import Window
 from ..decoder import read_other
 from ..model import WrapperReading
@@ -19,6 +20,7 @@ from .tables import (
     VIDEO_DESCRIPTOR,
     Elementary,
     find_streams,
+    language_in,
     state_descriptors,
 )
 
@@ -27,6 +29,7 @@ FRONT_BYTES, BACK_BYTES = 1024 * 1024, 512 * 1024
 HEAD_BYTES = 64 * 1024
 WANTED_PICTURES = 2
 PAYLOAD_BYTES = 184
+ADTS_TYPE, SOUND_HEAD_BYTES = 0x0F, 1024
 LAYOUTS = {VIDEO_DESCRIPTOR: VIDEO, HEVC_DESCRIPTOR: HEVC}
 
 
@@ -81,7 +84,7 @@ def read_mpegts(window: Window) -> WrapperReading:
         wrapper="mpegts",
         index_first=None,
         video=_video(window, front.size, follow, chosen.codec or "", code),
-        audio=tuple(AudioTrack(codec=SOUND_CODECS[s.stream_type]) for s in streams if s.is_sound),
+        audio=tuple(_sound(front, stream) for stream in streams if stream.is_sound),
         witness=said,
         coded=CodedHeaders(
             codec=chosen.codec or "", length_bytes=0, config=(), samples=tuple(follow.pictures)
@@ -90,6 +93,22 @@ def read_mpegts(window: Window) -> WrapperReading:
             Notice("other-picture", "Another picture stream; it is not described.", f"PID {s.pid}")
             for s in pictures[1:]
         ),
+    )
+
+
+def _sound(front: Packets, stream: Elementary) -> AudioTrack:
+    """Return a sound stream in short: no table says its rate, its first frame does."""
+    head = SoundHead()
+    for place in front.starting(stream.pid):
+        unit = pes_time_and_body(front.unit_at(place, SOUND_HEAD_BYTES))
+        if unit is not None and stream.stream_type == ADTS_TYPE:
+            head = read_adts(unit[1])
+        break
+    return AudioTrack(
+        codec=SOUND_CODECS[stream.stream_type],
+        sample_rate_hz=head.sample_rate_hz,
+        channels=head.channels,
+        language=language_in(stream.descriptors),
     )
 
 

@@ -32,6 +32,7 @@ REGISTERED = {b"AV01": "av1", b"VP09": "vp9", b"HEVC": "h265"}
 SOUND_CODECS = {0x03: "mp2", 0x04: "mp2", 0x0F: "aac", 0x11: "aac", 0x81: "ac3", 0x87: "eac3"}
 PRIVATE = 0x06
 VIDEO_DESCRIPTOR, REGISTRATION, HEVC_DESCRIPTOR = 0x02, 0x05, 0x38
+LANGUAGE_DESCRIPTOR = 0x0A
 VIDEO = Layout(
     "video_stream_descriptor",
     fields(
@@ -148,6 +149,15 @@ def _descriptors(data: bytes) -> Iterator[tuple[int, bytes]]:
         size = data[offset + 1]
         yield data[offset], data[offset + 2 : offset + 2 + size]
         offset += 2 + size
+
+
+def language_in(descriptors: tuple[tuple[int, bytes], ...]) -> str | None:
+    """Return the ISO 639-2 code that a language descriptor gives. Source: H.222.0 2.6.18."""
+    for tag, data in descriptors:
+        code = data[:3].decode("ascii", "replace")
+        if tag == LANGUAGE_DESCRIPTOR and code.isalpha() and code != "und":
+            return code
+    return None
 
 
 def state_descriptors(
