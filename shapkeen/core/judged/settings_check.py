@@ -13,7 +13,7 @@ from ..promised.planning import Setting, Sheet
 from ..promised.planning.sheet import STATED
 from .equivalence import equivalent
 from .evidence import specified
-from .model import KEPT, LOST, Survival
+from .model import BENT, KEPT, LOST, Survival
 
 AS_SET, OTHERWISE, SILENT = "as set", "otherwise", "not told"
 RATE_SHARE = 0.5
@@ -150,7 +150,7 @@ def _sound_codec(wanted: Any, came: Came) -> Found:
     return _equal(codec, right=codec.startswith(wanted))
 
 
-def _sound_sampling(wanted: Any, came: Came) -> Found:
+def _sound_form(wanted: Any, came: Came) -> Found:
     audio = came.export.audio
     if not audio or not audio[0].sample_rate_hz:
         return SILENT, ""
@@ -158,15 +158,17 @@ def _sound_sampling(wanted: Any, came: Came) -> Found:
     return _equal(f"{found[0]} Hz, {found[1]} channels", right=found == wanted)
 
 
-def _framing(_wanted: Any, came: Came) -> Found:
-    verdict = (
-        next((v for v in came.survival.verdicts if v.trait == "framing"), None)
-        if (came.survival)
-        else None
-    )
-    if verdict is None or verdict.verdict not in (KEPT, LOST):
-        return SILENT, ""
-    return _equal(verdict.why, right=verdict.verdict == KEPT)
+def _judged(trait: str) -> Callable[[Any, Came], Found]:
+    """Return a reader of what only comparing shows: the trait's verdict."""
+
+    def read(_wanted: Any, came: Came) -> Found:
+        verdicts = came.survival.verdicts if came.survival else ()
+        verdict = next((v for v in verdicts if v.trait == trait), None)
+        if verdict is None or verdict.verdict not in (KEPT, BENT, LOST):
+            return SILENT, ""
+        return _equal(verdict.why, right=verdict.verdict == KEPT)
+
+    return read
 
 
 READERS: dict[str, Callable[[Any, Came], Found]] = {
@@ -178,7 +180,7 @@ READERS: dict[str, Callable[[Any, Came], Found]] = {
     "index_first": _index_first,
     "most_bytes": _most_bytes,
     "sound_codec": _sound_codec,
-    "sound_sampling": _sound_sampling,
-    "framing": _framing,
+    "sound_form": _sound_form,
+    **{name: _judged(name) for name in ("framing", "loudness", "true_peak", "loudness_range")},
 }
 """Facts that are no traits → how they are read."""

@@ -26,6 +26,8 @@ MAX_FILE_BYTES = 256 * 1024
 KEY = re.compile(r"[a-z0-9]+(-[a-z0-9]+)*")
 MOST_NUMBER = 10**15
 """Of bytes, a petabyte; of bits a second, more than any line."""
+DECIBELS, MOST_DECIBELS = ("loudness_lufs", "most_peak_dbtp"), 100
+"""Fields that may be below 0."""
 NUMBERS = re.compile(r"\[\n([\s\d,.]*?)\n\s*\]")
 """Lists of nothing but numbers, which stand on one line to be read and edited."""
 MOST_SIDE = 32768
@@ -70,12 +72,20 @@ class Length:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Sound:
-    """Sound beside the picture: bits and samples a second."""
+    """Sound beside the picture: bits and samples a second.
+
+    loudness_lufs: the target, and by how many LU it may be missed; most_range_lu, most_peak_dbtp:
+    the largest loudness range and the highest true peak. None where nothing is asked for.
+    """
 
     codec: str
     bit_rate: int
     sample_rate: int = 48_000
     channels: int = 2
+    loudness_lufs: float | None = None
+    loudness_off_lu: float = 1.0
+    most_range_lu: float | None = None
+    most_peak_dbtp: float | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -169,6 +179,9 @@ def _broken_size(data: object, where: str = "") -> Iterator[tuple[str, str]]:
     elif isinstance(data, list):
         for index, value in enumerate(data):
             yield from _broken_size(value, f"{where}[{index}]")
+    elif isinstance(data, int | float) and where.endswith(DECIBELS):
+        if not -MOST_DECIBELS <= data <= MOST_DECIBELS:
+            yield where, f"A level is -{MOST_DECIBELS} to {MOST_DECIBELS}; here stands {data:g}."
     elif isinstance(data, int | float) and not 0 <= data <= MOST_NUMBER:
         yield where, f"A number is 0 to {MOST_NUMBER:.0e}; here stands {str(data)[:20]}."
 

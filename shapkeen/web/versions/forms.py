@@ -66,6 +66,7 @@ SOUNDS = [
     ("pcm", "PCM, 24 bits"),
     ("none", "none"),
 ]
+CHANNELS = [("", "as in the master"), ("2", "mixed down to two"), ("1", "mixed down to one")]
 
 
 class NewRecipeForm(forms.Form):
@@ -121,6 +122,7 @@ class NewRecipeForm(forms.Form):
         label="Loudness, LUFS",
         help_text="where sound is coded; empty: as it is",
     )
+    channels = forms.ChoiceField(choices=CHANNELS, required=False, label="Channels")
 
     def values(self) -> dict[str, str]:
         """Return what was filled in, as text by field."""

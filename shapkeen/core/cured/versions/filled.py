@@ -28,8 +28,9 @@ def recipe_from_fields(
 
     fields: name, coding ("h264/High"), preset, quality, bit_rate (Mb/s), passes, wrapper, size
     ("1920×1080"), light (sdr, pq, hlg), tone_map, stereo, first, last (frames or timecode, the last
-    one included), timecode, burnt_text, sound, loudness. An empty one is left as usual. Raises
-    UsageError naming the field in which something else stands than a number, a size or a time.
+    one included), timecode, burnt_text, sound, loudness, channels (1, 2). An empty one is left as
+    usual. Raises UsageError naming the field in which something else stands than a number, a size
+    or a time.
     """
     said = {name: value.strip() for name, value in fields.items() if value and value.strip()}
     codec, _, profile = said.get("coding", "").partition("/")
@@ -50,6 +51,8 @@ def recipe_from_fields(
     made["sound"] = {"codec": said.get("sound", "copy")}
     if "loudness" in said:
         made["sound"]["loudness_lufs"] = _number(said["loudness"], "loudness")
+    if "channels" in said:
+        made["sound"]["channels"] = int(_number(said["channels"], "channels"))
     burnt: dict[str, Any] = {"timecode": "timecode" in said, "text": said.get("burnt_text", "")}
     if any(burnt.values()):
         made["burn_in"] = burnt

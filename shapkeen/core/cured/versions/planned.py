@@ -3,9 +3,11 @@
 from ...declared import Declaration
 from ...promised.planning import Plan, promise_of_plan
 from .encoders import SOUND_WRAPPERS, encoder_of
-from .recipe import Coding, Recipe, Sound, SoundCodec
+from .recipe import Coding, Recipe, Sound, SoundChannels, SoundCodec, SoundRate
 
-CODED: tuple[SoundCodec, ...] = ("aac", "opus")
+CODED: tuple[SoundCodec, ...] = ("aac", "opus", "pcm")
+SOUND_RATES: dict[int, SoundRate] = {44_100: 44_100, 48_000: 48_000, 96_000: 96_000}
+SOUND_CHANNELS: dict[int, SoundChannels] = {1: 1, 2: 2}
 
 
 def recipe_of_plan(plan: Plan, master: Declaration, *, name: str) -> Recipe:
@@ -38,5 +40,14 @@ def _sound(plan: Plan, master: Declaration, wrapper: str) -> Sound:
         return Sound(codec="none")
     for codec in CODED:
         if asked and asked.codec == codec and wrapper in SOUND_WRAPPERS[codec]:
-            return Sound(codec=codec, bit_rate=asked.bit_rate)
+            own = master.audio[0]
+            rate = SOUND_RATES.get(asked.sample_rate)
+            channels = SOUND_CHANNELS.get(asked.channels)
+            return Sound(
+                codec=codec,
+                bit_rate=asked.bit_rate,
+                loudness_lufs=asked.loudness_lufs,
+                channels=channels if own.channels != channels else None,
+                sample_rate=rate if own.sample_rate_hz != rate else None,
+            )
     return Sound()

@@ -1,7 +1,7 @@
 """A recipe: everything needed to make one version from a master. `shapkeen.recipe/1`."""
 
 import json
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any, Literal
@@ -20,6 +20,8 @@ SCHEMA, PROMISE_SCHEMA = "shapkeen.recipe/1", "shapkeen.promise/1"
 MAX_FILE_BYTES = 1024 * 1024
 MOST_NAME = 80
 SoundCodec = Literal["copy", "aac", "pcm", "opus", "none"]
+SoundChannels = Literal[1, 2]
+SoundRate = Literal[44_100, 48_000, 96_000]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -45,11 +47,22 @@ class Coding:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Sound:
-    """What becomes of the sound. loudness_lufs: the target by ITU-R BS.1770, None as it is."""
+    """What becomes of the sound.
+
+    loudness_lufs: the target by ITU-R BS.1770; channels, sample_rate: what it is mixed down and
+    resampled to. None as it is.
+    """
 
     codec: SoundCodec = "copy"
     bit_rate: int = 320_000
     loudness_lufs: float | None = None
+    channels: SoundChannels | None = None
+    sample_rate: SoundRate | None = None
+
+    @property
+    def is_changed(self) -> bool:
+        """Return whether samples are changed, which copied ones cannot be."""
+        return any((self.loudness_lufs is not None, self.channels, self.sample_rate))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -98,14 +111,26 @@ class Recipe:
 
         frames: the master's, where they are known.
         """
-        if self.first is None and self.end is None:
-            return self.promise
+        asked = {
+            name: Promised(value=value, origin=f"recipe {self.name}", explicit=True)
+            for name, value in self._asked(frames)
+            if name not in self.promise.traits
+        }
+        return Promise(traits={**self.promise.traits, **asked})
+
+    def _asked(self, frames: int | None) -> Iterator[tuple[str, TraitValue]]:
+        """Yield the traits that follow from the marks, and from what becomes of the sound."""
         end = self.end if self.end is not None else frames
-        if end is None:
-            return self.promise
-        marks: TraitValue = {"in": self.first or 0, "out": end}
-        marked = Promised(value=marks, origin=f"recipe {self.name}", explicit=True)
-        return Promise(traits={**self.promise.traits, "frames": marked})
+        if end is not None and not (self.first is None and self.end is None):
+            yield "frames", {"in": self.first or 0, "out": end}
+        if self.sound.codec == "none":
+            yield "sound", "none"
+        if self.sound.loudness_lufs is not None:
+            yield "loudness", self.sound.loudness_lufs
+        if self.sound.channels is not None:
+            yield "sound_channels", self.sound.channels
+        if self.sound.sample_rate is not None:
+            yield "sound_sampling", self.sound.sample_rate
 
 
 _CONVERTER = strict_converter()
@@ -220,10 +245,11 @@ def _check(made: Recipe) -> None:
     lufs = made.sound.loudness_lufs
     if lufs is not None and not -70 <= lufs <= 0:
         raise _refuse("A loudness lies between -70 and 0 LUFS.", "sound.loudness_lufs")
-    if lufs is not None and made.sound.codec in ("copy", "none"):
-        raise _refuse(
-            "Loudness changes only where the sound is coded: aac, pcm or opus.", "sound.codec"
-        )
+    if made.sound.is_changed and made.sound.codec in ("copy", "none"):
+        text = "Loudness, channels and sampling change only where sound is coded: aac, pcm or opus."
+        raise _refuse(text, "sound.codec")
+    if made.sound.codec == "opus" and made.sound.sample_rate not in (None, 48_000):
+        raise _refuse("Opus is sampled at 48 000 Hz here.", "sound.sample_rate")
 
 
 def recipe_to_json(recipe: Recipe) -> str:

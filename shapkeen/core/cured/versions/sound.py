@@ -18,6 +18,9 @@ from .order import Order
 
 Packet: TypeAlias = Any
 """A coded packet of the libraries: their own types leave its kind open."""
+LAYOUTS = {1: "mono", 2: "stereo"}
+LOSSY, OVERSHOOT_DB = frozenset({"aac", "opus"}), 0.5
+"""By so much coding lifts peaks (common practice, no source)."""
 MOST_PEAK_DBTP = -1.0
 """Above it coding overshoots full scale. Source: EBU R 128-2020, maximum permitted true peak."""
 
@@ -56,15 +59,16 @@ def level_of(master: Path, order: Order) -> Level:
     target = order.recipe.sound.loudness_lufs
     if target is None or not has_sound(master):
         return Level()
-    found = measure_loudness(master, part_of(order))
+    found = measure_loudness(master, part_of(order), _layout(order))
     if found.integrated_lufs <= SILENT_LUFS:
         return Level(note="The sound is silent: no gain brings it to a loudness.")
-    wanted, most = target - found.integrated_lufs, MOST_PEAK_DBTP - found.true_peak_dbtp
+    most_peak = MOST_PEAK_DBTP - (OVERSHOOT_DB if order.recipe.sound.codec in LOSSY else 0)
+    wanted, most = target - found.integrated_lufs, most_peak - found.true_peak_dbtp
     if wanted <= most:
         return Level(wanted)
     text = (
         f"The sound is {found.integrated_lufs + most:.1f} LUFS, not {target:g}: louder, its true "
-        f"peak would pass {MOST_PEAK_DBTP:g} dBTP. Bring its peaks down in the mix."
+        f"peak would pass {most_peak:g} dBTP. Bring its peaks down in the mix."
     )
     return Level(most, text)
 
@@ -82,9 +86,26 @@ def open_sound(master: Path, order: Order, out: Any, level: Level) -> Iterator[S
             stream = out.add_stream_from_template(source)
             yield SoundTrack(_copied(container, source, stream, part_of(order)))
             return
-        stream = _coded_stream(out, source, order)
-        blocks = read_sound(container, part_of(order))
-        yield SoundTrack(_coded(blocks, source, stream, level.factor))
+        form = SoundForm(
+            _layout(order) or source.layout.name, order.recipe.sound.sample_rate or source.rate
+        )
+        stream = _coded_stream(out, form, order)
+        blocks = read_sound(container, part_of(order), rate=form.rate_hz, layout=form.layout)
+        yield SoundTrack(_coded(blocks, form, stream, level.factor))
+
+
+@dataclass(frozen=True, slots=True)
+class SoundForm:
+    """What samples are mixed down and resampled to."""
+
+    layout: str
+    rate_hz: int
+
+
+def _layout(order: Order) -> str | None:
+    """Return the layout that channels are mixed down to; None for the master's own."""
+    channels = order.recipe.sound.channels
+    return LAYOUTS[channels] if channels else None
 
 
 def _copied(container: Any, source: Any, stream: Any, part: Part) -> Iterator[Packet]:
@@ -107,18 +128,18 @@ def _copied(container: Any, source: Any, stream: Any, part: Part) -> Iterator[Pa
             yield packet
 
 
-def _coded_stream(out: Any, source: Any, order: Order) -> Any:
+def _coded_stream(out: Any, form: SoundForm, order: Order) -> Any:
     sound = order.recipe.sound
-    stream = out.add_stream(SOUND_LIBRARIES[sound.codec], rate=source.rate)
-    stream.codec_context.layout = source.layout.name
+    stream = out.add_stream(SOUND_LIBRARIES[sound.codec], rate=form.rate_hz)
+    stream.codec_context.layout = form.layout
     if sound.codec != "pcm":
         stream.bit_rate = sound.bit_rate
     return stream
 
 
-def _coded(blocks: Iterator[Any], source: Any, stream: Any, factor: float) -> Iterator[Packet]:
+def _coded(blocks: Iterator[Any], form: SoundForm, stream: Any, factor: float) -> Iterator[Packet]:
     """Yield coded packets of blocks of samples, each sample times a factor."""
-    layout, rate, at = source.layout.name, source.rate, 0
+    layout, rate, at = form.layout, form.rate_hz, 0
     for block in blocks:
         louder = np.ascontiguousarray(block * np.float32(factor))
         made = AudioFrame.from_ndarray(louder, format="fltp", layout=layout)

@@ -31,16 +31,18 @@ class Loudness:
     series: tuple[tuple[float, float], ...] = ()
 
 
-def measure_loudness(path: Path, part: Part) -> Loudness:
+def measure_loudness(path: Path, part: Part, layout: str | None = None) -> Loudness:
     """Return the loudness of a part of a file's first sound track.
+
+    layout: of channels, mixed down to; None for the track's own.
 
     Silence has SILENT_LUFS and a true peak of -inf. Raises av.FFmpegError where it cannot be read.
     """
     meter: Meter | None = None
     with av.open(str(path), metadata_errors="replace") as container:
         source = container.streams.audio[0]
-        for block in read_sound(container, part):
-            meter = meter or Meter(source.rate, source.layout.name)
+        for block in read_sound(container, part, layout=layout):
+            meter = meter or Meter(source.rate, layout or source.layout.name)
             meter.add(block)
     if meter is None:
         return Loudness(

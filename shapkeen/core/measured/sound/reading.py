@@ -26,17 +26,21 @@ def picture_start(container: Any) -> Fraction:
     return Fraction(picture.start_time or 0) * (picture.time_base or Fraction(1))
 
 
-def read_sound(container: Any, part: Stretch, *, rate: int | None = None) -> Iterator[Samples]:
+def read_sound(
+    container: Any, part: Stretch, *, rate: int | None = None, layout: str | None = None
+) -> Iterator[Samples]:
     """Yield the samples that fill a part exactly; what the track does not have is silence.
 
-    container: open, with a sound track. rate: samples a second, None for the track's own.
+    container: open, with a sound track. rate: samples a second; layout: of channels, which are
+    mixed down to it as ITU-R BS.775 has it. None for the track's own.
     """
     source = container.streams.audio[0]
     rate = rate or source.rate
     begin = part[0] + picture_start(container)
     total = maxsize if part[1] is None else round((part[1] - part[0]) * rate)
-    resampler = av.AudioResampler(format="fltp", layout=source.layout.name, rate=rate)
-    channels, due = len(source.layout.channels), 0
+    layout = layout or source.layout.name
+    resampler = av.AudioResampler(format="fltp", layout=layout, rate=rate)
+    channels, due = len(av.AudioLayout(layout).channels), 0
     if part[0] > 0:
         container.seek(max(int((begin - 1) / source.time_base), 0), stream=source, backward=True)
     for frame in container.decode(source):

@@ -5,7 +5,7 @@ from fractions import Fraction
 from ...declared import TraitValue
 from ..forms import SHARPENED, freeze
 from ..model import Promise, Promised
-from ..specification import LIGHTS
+from ..specification import LIGHTS, Sound
 from .choices import Shot
 from .plan import Plan
 
@@ -50,7 +50,28 @@ def promise_of_plan(plan: Plan) -> Promise:
         value=None, origin=origin, explicit=True, at_least=min(spec.bit_depth, subject.bit_depth)
     )
     traits["chroma"] = Promised(value=spec.chroma, origin=origin, explicit=True)
+    if spec.sound and subject.has_sound:
+        traits |= _sound(spec.sound, origin)
     return Promise(traits=traits)
+
+
+def _sound(asked: Sound, origin: str) -> dict[str, Promised]:
+    """Return what the specification asks of the sound."""
+
+    def promised(value: TraitValue, **more: TraitValue | float | None) -> Promised:
+        return Promised(value=value, origin=origin, explicit=True, **more)  # type: ignore[arg-type]
+
+    made = {
+        "sound_channels": promised(asked.channels),
+        "sound_sampling": promised(asked.sample_rate),
+    }
+    if asked.loudness_lufs is not None:
+        made["loudness"] = promised(asked.loudness_lufs, tolerance=asked.loudness_off_lu)
+    if asked.most_range_lu is not None:
+        made["loudness_range"] = promised(asked.most_range_lu, at_most=asked.most_range_lu)
+    if asked.most_peak_dbtp is not None:
+        made["true_peak"] = promised(asked.most_peak_dbtp, at_most=asked.most_peak_dbtp)
+    return made
 
 
 def _high(plan: Plan) -> int:

@@ -252,8 +252,24 @@ def _sound(plan: Plan) -> Iterator[Setting]:
     rate, channels = sound.sample_rate, sound.channels
     yield Setting(SOUND, "Sound codec", sound.codec.upper(), "", "sound_codec", sound.codec)
     words = f"{rate / 1000:g} kHz, {channels} channel{'' if channels == 1 else 's'}"
-    yield Setting(SOUND, "Sound sampling", words, "", "sound_sampling", [rate, channels])
+    yield Setting(SOUND, "Sound sampling", words, "", "sound_form", [rate, channels])
     yield Setting(SOUND, "Sound bit rate", f"{sound.bit_rate / 1000:g} kb/s")
+    if sound.loudness_lufs is not None:
+        words = f"{sound.loudness_lufs:g} LUFS ± {sound.loudness_off_lu:g} LU"
+        yield Setting(SOUND, "Loudness", words, "of the whole, ITU-R BS.1770", "loudness", True)
+    if sound.most_peak_dbtp is not None:
+        yield Setting(
+            SOUND, "True peak", f"{sound.most_peak_dbtp:g} dBTP at most", "", "true_peak", True
+        )
+    if sound.most_range_lu is not None:
+        yield Setting(
+            SOUND,
+            "Loudness range",
+            f"{sound.most_range_lu:g} LU at most",
+            "",
+            "loudness_range",
+            True,
+        )
 
 
 def _file(plan: Plan) -> Iterator[Setting]:
