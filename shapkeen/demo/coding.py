@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable
 from pathlib import Path
+from typing import Any
 
 import av
 import cv2
@@ -18,6 +19,7 @@ from ..core.colour.sdr import bt1886_signal_from_light
 from .canvas import Real
 from .flags import flag_layout
 from .recipes import Recipe
+from .ticking import Wave, add_stream, coded
 
 Codes = npt.NDArray[np.uint16]
 Planes = tuple[Codes, Codes, Codes]
@@ -69,12 +71,18 @@ def frame_from_planes(planes: Planes, depth: int) -> VideoFrame:
     return frame
 
 
-def encode(path: Path, frames: Iterable[Planes], recipe: Recipe) -> None:
-    """Write a file beside its goal and rename it, so that no half file is ever found."""
+def encode(
+    path: Path, frames: Iterable[Planes], recipe: Recipe, *, wave: Wave | None = None
+) -> None:
+    """Write a file beside its goal and rename it, so that no half file is ever found.
+
+    wave: the sound beside the picture; as it is in a MOV, coded elsewhere.
+    """
     part = path.with_name(f".{path.stem}.part{path.suffix}")
     flags = {"movflags": "+faststart"} if recipe.index_first else {}
     container = av.open(str(part), "w", options={**flags, **recipe.extra})
     stream: VideoStream | None = None
+    sound: Any = None
     for number, planes in enumerate(frames):
         if stream is None:
             added = container.add_stream(recipe.codec, recipe.rate, dict(recipe.options))
@@ -90,11 +98,16 @@ def encode(path: Path, frames: Iterable[Planes], recipe: Recipe) -> None:
                 context.colorspace, context.color_range = recipe.colour[2:]
             if recipe.pixel_aspect:
                 context.sample_aspect_ratio = recipe.pixel_aspect
+            if wave is not None:
+                sound = add_stream(container, pcm=path.suffix == ".mov")
         picture = frame_from_planes(planes, recipe.depth)
         picture.pts = number
         container.mux(stream.encode(picture))
     if stream is not None:
         container.mux(stream.encode())
+    if sound is not None and wave is not None:
+        for packet in coded(sound, wave):
+            container.mux(packet)
     container.close()
     flag_layout(part, **recipe.layout)
     part.replace(path)

@@ -15,6 +15,7 @@ from .features import FEATURES, Feature, files_of
 from .gears import render_gears
 from .room import render_room
 from .scene import render
+from .ticking import SOUND_CHANGES, Wave, ticking
 
 PEAK_NITS = 900.0
 
@@ -69,10 +70,20 @@ def make_footage(folder: Path, say: Callable[[str], None]) -> None:
 def _encode_all(
     folder: Path, feature: Feature, frames: Sequence[Planes], say: Callable[[str], None]
 ) -> None:
-    encode(folder / feature.master, frames, feature.recipe)
+    wave = ticking(len(frames) / float(feature.recipe.rate)) if feature.ticks else None
+    encode(folder / feature.master, frames, feature.recipe, wave=wave)
     for number, export in enumerate(feature.exports, start=1):
         change = CHANGES.get(export.change)
         left = [item for n, item in enumerate(frames) if n not in export.without]
         changed = (change(item) for item in left) if change else iter(left)
-        encode(folder / export.file, changed, export.recipe)
+        heard = _heard(wave, export.sound)
+        encode(folder / export.file, changed, export.recipe, wave=heard)
         say(f"{feature.name}: export {number} of {len(feature.exports)} encoded")
+
+
+def _heard(wave: Wave | None, sound: str) -> Wave | None:
+    """Return what became of the sound on the way."""
+    if wave is None or sound == "none":
+        return None
+    change = SOUND_CHANGES.get(sound)
+    return change(wave) if change else wave

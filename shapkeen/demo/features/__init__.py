@@ -1,4 +1,4 @@
-"""What the demo holds: eight titles, and exports of which some were injured on the way.
+"""What the demo holds: nine titles, and exports of which some were injured on the way.
 
 Names of receivers are invented. `change` names an act of changes.py; tags are injured by the
 recipe itself.

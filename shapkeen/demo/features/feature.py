@@ -12,7 +12,8 @@ class Export:
 
     promise: what the delivery asks for in place of the master's values, by trait. without: frames
     that never came out. planned: the specification's key and the choices (fields of the Plan page)
-    of the plan that is kept with the delivery.
+    of the plan that is kept with the delivery. sound: what happened to it (an act of ticking.py),
+    "none" where it was left out.
     """
 
     delivery: str
@@ -22,6 +23,7 @@ class Export:
     promise: Mapping[str, int] = field(default_factory=dict)
     without: frozenset[int] = frozenset()
     planned: tuple[str, Mapping[str, str]] | None = None
+    sound: str = ""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -29,7 +31,7 @@ class Feature:
     """One title of the demo with its master and exports.
 
     light: pq, hlg or sdr. scene: workshop, room (a whole sphere) or gears (two eyes beside each
-    other); raster: of the whole picture.
+    other); raster: of the whole picture. ticks: whether its gear train is heard.
     """
 
     name: str
@@ -41,6 +43,7 @@ class Feature:
     raster: tuple[int, int] = (1280, 720)
     frames: int = 36
     scene: str = "workshop"
+    ticks: bool = False
 
 
 def files_of(features: Iterable[Feature]) -> list[str]:

@@ -6,6 +6,7 @@ from fractions import Fraction
 from ..recipes import AS_PQ, HDR, HLG, MASTERED_ON, PLAIN, SDR, WANTS_PQ, X265, with_options
 from .feature import Export, Feature
 
+FLAT_SDR = replace(SDR, pixel_aspect=None, depth=8)
 UPRIGHT = ("foghorn-shorts", {"size": "720x900", "across": "30", "rate": "24/1"})
 
 FLAT = (
@@ -285,6 +286,51 @@ FLAT = (
                 delivery="Workshop Bench",
                 file="gear-train-workshop.y4m",
                 recipe=replace(PLAIN, codec="rawvideo", options={}),
+            ),
+        ),
+    ),
+    Feature(
+        name="The Orrery Keeper: ticking cut",
+        note="HD master with its sound: the gear train ticks, a bell strikes",
+        master="ticking-cut-master.mov",
+        recipe=with_options(FLAT_SDR, crf="12"),
+        light="sdr",
+        raster=(640, 360),
+        frames=192,
+        ticks=True,
+        exports=(
+            Export(
+                delivery="Harbourlight Premiere", file="ticking-harbourlight.mp4", recipe=FLAT_SDR
+            ),
+            Export(
+                delivery="Quayside Stream",
+                file="ticking-quayside.mp4",
+                recipe=FLAT_SDR,
+                sound="late",
+            ),
+            Export(
+                delivery="Lantern Archive",
+                file="ticking-lantern.mp4",
+                recipe=FLAT_SDR,
+                sound="exchanged channels",
+            ),
+            Export(
+                delivery="Tidewater Club",
+                file="ticking-tidewater.mp4",
+                recipe=FLAT_SDR,
+                sound="far too loud",
+            ),
+            Export(
+                delivery="Skerry Outdoor",
+                file="ticking-skerry.mp4",
+                recipe=FLAT_SDR,
+                sound="muted for a moment",
+            ),
+            Export(
+                delivery="Foghorn Shorts",
+                file="ticking-foghorn.mp4",
+                recipe=FLAT_SDR,
+                sound="none",
             ),
         ),
     ),
