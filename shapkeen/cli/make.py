@@ -20,8 +20,10 @@ def run_make(call: argparse.Namespace) -> int:
     from ..core.cured.versions import read_recipe_file
     from ..core.reported.made import made_object
 
-    recipes = [read_recipe_file(path) for path in call.recipe]
-    goals = _checked(call, recipes)
+    read = [(path, read_recipe_file(path)) for path in call.recipe]
+    asked = [(path, one) for path, recipe in read for one in recipe.files]
+    recipes = [recipe for _, recipe in asked]
+    goals = _checked(call, asked)
     rows, status = [], 0
     for recipe, goal in zip(recipes, goals, strict=True):
         row = _made(call, recipe, goal)
@@ -32,24 +34,25 @@ def run_make(call: argparse.Namespace) -> int:
     return status
 
 
-def _checked(call: argparse.Namespace, recipes: list["Recipe"]) -> list[Path]:
+def _checked(call: argparse.Namespace, asked: list[tuple[Path, "Recipe"]]) -> list[Path]:
     """Return where versions go; raises UsageError before anything is made where one cannot be."""
     from ..core.cured.copying import check_free
     from ..core.cured.versions import check_recipe, name_of
 
     if not call.out.is_dir():
         raise UsageError("There is no such folder.", code="bad-call", where="--out")
-    goals = [call.out / name_of(recipe) for recipe in recipes]
-    for path, recipe, goal in zip(call.recipe, recipes, goals, strict=True):
+    goals: list[Path] = []
+    for path, recipe in asked:
         try:
+            goal = call.out / name_of(check_recipe(call.master, recipe))
             check_free(goal)
-            if goals.count(goal) > 1:
+            if goal in goals:
                 raise UsageError(
-                    f"Two recipes would write {goal.name}: name them apart.",
+                    f"Two versions would write {goal.name}: name them apart.",
                     code="bad-recipe",
                     where="name",
                 )
-            check_recipe(call.master, recipe)
+            goals.append(goal)
         except CoreError as error:
             error.file = error.file or f"recipe {path.name}"
             raise

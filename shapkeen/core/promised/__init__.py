@@ -13,7 +13,7 @@ from .master import (
 )
 from .model import Promise, Promised
 from .stated import is_unspecified, meant_by, stated_by, value_stated
-from .traits import CARRIAGE, COLOUR, FAMILIES, LIGHT, TRAITS, Trait, trait_by_name
+from .traits import CARRIAGE, COLOUR, FAMILIES, LIGHT, SOUND, TRAITS, Trait, trait_by_name
 from .words import promise_words
 
 __all__ = [
@@ -24,6 +24,7 @@ __all__ = [
     "SHARPENED",
     "SHOWN_FLAT",
     "SHOWN_TWICE",
+    "SOUND",
     "TRAITS",
     "TWO_EYES",
     "Promise",

@@ -21,6 +21,7 @@ from .figures.time import time_figure
 from .figures.tone import tone_figure
 from .figures.vector import vector_figure
 from .figures.wave import wave_figure
+from .hearing import loudness_drawn, sync_drawn
 
 Drawn = tuple[str, str]
 """The drawing as SVG and its caption; both empty where there is nothing to draw."""
@@ -216,4 +217,10 @@ DRAWERS: dict[str, Callable[[Comparison], Drawn]] = {
     "frames": _time,
     "frame_rate": _time,
     "intact": _broken,
+    "sound": loudness_drawn,
+    "sound_sync": sync_drawn,
+    "sound_length": loudness_drawn,
+    "loudness": loudness_drawn,
+    "loudness_range": loudness_drawn,
+    "true_peak": loudness_drawn,
 }

@@ -6,9 +6,10 @@ from ..colour.difference import difference_name
 from ..declared import Declaration, TraitValue
 from ..judged import Cause, Comparison, Verdict
 from ..measured import CodeUse, Damage, LikenessSummary
-from ..promised import Trait, promise_words, stated_by, trait_by_name
+from ..promised import SOUND, Trait, promise_words, stated_by, trait_by_name
 from .bench import cause_title
 from .drawings import SCREEN, drawing_of
+from .hearing import sound_lines
 from .immersive import eyes_lines, sphere_lines
 
 TONE_TRAITS = frozenset({"tone", "transfer"})
@@ -87,11 +88,17 @@ def _telling_frame(comparison: Comparison, trait: Trait) -> int:
         events = (*survey.timing.dropped, *survey.timing.repeated)
         if events:
             return min(event.export_frame for event in events)
+    if trait.family == SOUND and survey.sound and survey.sound.gaps:
+        return round(survey.sound.gaps[0][0] * (survey.export_frames or 0) / _seconds(comparison))
     if trait.family == "sphere" and survey.sphere and survey.sphere.worst_frame is not None:
         return survey.sphere.worst_frame
     if survey.difference:
         return survey.difference.worst_frame
     return survey.pairs[0].export_frame if survey.pairs else damage.first or 0
+
+
+def _seconds(comparison: Comparison) -> float:
+    return comparison.export.video.duration_s or 1.0
 
 
 def _lines(comparison: Comparison, trait: Trait, verdict: Verdict) -> list[WitnessLine]:
@@ -115,7 +122,8 @@ def _lines(comparison: Comparison, trait: Trait, verdict: Verdict) -> list[Witne
     shown = trait.show(verdict.picture) if verdict.picture is not None else "cannot tell"
     if verdict.picture is None and verdict.verdict == "kept":
         shown = "not needed"
-    lines.append(WitnessLine("picture", shown, _measured_words(verdict)))
+    heard = trait.family == SOUND
+    lines.append(WitnessLine("sound" if heard else "picture", shown, _measured_words(verdict)))
     if trait.name == "range":
         lines.append(_codes_line(comparison.survey.export_codes))
     lines += _whole_lines(comparison, trait)
@@ -145,6 +153,8 @@ def _whole_lines(comparison: Comparison, trait: Trait) -> list[WitnessLine]:
         lines += [WitnessLine(*line) for line in sphere_lines(comparison)]
     if trait.family == "eyes":
         lines += [WitnessLine(*line) for line in eyes_lines(comparison, SCREEN)]
+    if trait.family == SOUND:
+        lines += [WitnessLine(*line) for line in sound_lines(comparison)]
     if trait.name == "bit_depth" and whole.banding is not None:
         text = f"{whole.banding:.0%} of steps on even gradients are 3 codes of 1023 or more"
         lines.append(WitnessLine("levels", f"{whole.codes.levels} codes in use", text))

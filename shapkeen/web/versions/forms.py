@@ -111,6 +111,12 @@ class NewRecipeForm(forms.Form):
     last = forms.CharField(
         required=False, max_length=16, label="Mark out", help_text="the last frame that is shown"
     )
+    clips = forms.CharField(
+        required=False,
+        max_length=2000,
+        label="Clips",
+        help_text="several parts in one go, each a file: opening 0 to 47, bell 72 to 119",
+    )
     timecode = forms.BooleanField(required=False, label="Timecode burnt in")
     burnt_text = forms.CharField(
         required=False, max_length=60, label="Text burnt in", help_text="for a review copy"
@@ -123,6 +129,12 @@ class NewRecipeForm(forms.Form):
         help_text="where sound is coded; empty: as it is",
     )
     channels = forms.ChoiceField(choices=CHANNELS, required=False, label="Channels")
+    file = forms.CharField(
+        required=False,
+        max_length=120,
+        label="File name",
+        help_text="of {name} {width} {height} {light} {codec} {rate}; empty: {name}",
+    )
 
     def values(self) -> dict[str, str]:
         """Return what was filled in, as text by field."""

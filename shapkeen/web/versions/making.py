@@ -5,6 +5,7 @@ from pathlib import Path
 from django.conf import settings
 from django.db import transaction
 
+from ...core.cured.versions import recipe_to_json
 from ...core.errors import CoreError
 from ...core.promised import Promise, promise_to_json
 from ...core.promised.specification import specification_to_json
@@ -13,10 +14,10 @@ from ..library.models import Delivery, Title, Viewer
 from ..work.boundary import run_child
 from ..work.errors import StoppedError
 from ..work.models import Job
-from . import services, works
+from . import queue, services, works
 from .models import MadeVersion
 
-WORK = services.WORK
+WORK = queue.WORK
 ROOT = "uploads"
 
 
@@ -38,7 +39,7 @@ def run_make(job: Job) -> None:
     asked = found.filter(pk=job.subject_id, attempt=None).first()
     if asked is None:
         raise StoppedError
-    title, recipe = asked.recipe.title, asked.recipe.recipe
+    title, recipe = asked.recipe.title, asked.part
     specification = services.specification_of(recipe)
     folder = Path(settings.CONF.upload_dir)
     folder.mkdir(parents=True, exist_ok=True)
@@ -49,7 +50,7 @@ def run_make(job: Job) -> None:
         progress=job.report,
         wanted=job.is_wanted,
         master=str(title.master.locate()),
-        recipe=asked.recipe.text,
+        recipe=recipe_to_json(recipe),
         goal=str(goal),
         specification=specification_to_json(specification) if specification else "",
         executor=settings.CONF.executor,
@@ -65,7 +66,7 @@ def run_make(job: Job) -> None:
 @transaction.atomic
 def _take_in(asked: MadeVersion, goal: Path, notes: list[str]) -> None:
     title, by = asked.recipe.title, asked.asked_by
-    delivery = library.delivery_named(title, asked.recipe.name)
+    delivery = library.delivery_named(title, asked.part.name)
     promise_so(delivery, asked)
     asked.attempt = library.add_attempt(title, delivery.name, ROOT, goal.name, by=by, soon=True)
     asked.notes = notes
@@ -74,7 +75,7 @@ def _take_in(asked: MadeVersion, goal: Path, notes: list[str]) -> None:
 
 def promise_so(delivery: Delivery, asked: MadeVersion) -> None:
     """Make what the recipe asks for the delivery's promise; what else it promised stays."""
-    wanted = services.order_of(delivery.title, asked.recipe.recipe).asked
+    wanted = services.order_of(delivery.title, asked.part).asked
     try:
         own = delivery.overrides() or Promise(traits={})
     except CoreError:

@@ -19,11 +19,15 @@ class RecipeQuerySet(models.QuerySet["KeptRecipe"]):
 
 
 class KeptRecipe(models.Model):
-    """One version of a title's recipe; it is never changed: an edited one is the next."""
+    """One version of a title's recipe; it is never changed: an edited one is the next.
+
+    place: where it stands among the title's recipes, which are made in that order.
+    """
 
     title = models.ForeignKey(Title, on_delete=models.CASCADE, related_name="recipes")
     name = models.CharField(max_length=80)
     version = models.PositiveIntegerField()
+    place = models.PositiveIntegerField(default=0)
     text = models.TextField()
     kept_at = models.DateTimeField(auto_now_add=True)
     kept_by = models.ForeignKey(
@@ -55,6 +59,7 @@ class KeptRecipe(models.Model):
 class MadeVersion(models.Model):
     """A version that someone asked for, and the attempt that it became.
 
+    clip: the part of the master that it is, by the clip's name; empty for a recipe without clips.
     file_name: where its file goes, from when it is asked for. notes: what the editor should know.
     """
 
@@ -62,7 +67,8 @@ class MadeVersion(models.Model):
     attempt = models.OneToOneField(
         Attempt, null=True, on_delete=models.CASCADE, related_name="made_by_recipe"
     )
-    file_name = models.CharField(max_length=200, unique=True)
+    clip = models.CharField(max_length=40, blank=True)
+    file_name = models.CharField(max_length=255, unique=True)
     notes = models.JSONField(default=list)
     asked_at = models.DateTimeField(auto_now_add=True)
     asked_by = models.ForeignKey(
@@ -74,6 +80,13 @@ class MadeVersion(models.Model):
 
     def __str__(self) -> str:
         return f"version by {self.recipe}"
+
+    @property
+    def part(self) -> Recipe:
+        """Return the recipe of this one file: its clip's, where there are clips."""
+        whole = self.recipe.recipe
+        names = [clip.name for clip in whole.clips]
+        return whole.files[names.index(self.clip)] if self.clip in names else whole
 
     @property
     def judged(self) -> Any:

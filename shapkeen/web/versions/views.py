@@ -3,6 +3,7 @@
 from django.contrib import messages
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
 from django.utils.http import content_disposition_header
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 from django.views.decorators.vary import vary_on_headers
@@ -10,7 +11,7 @@ from django.views.decorators.vary import vary_on_headers
 from ...core.errors import UsageError
 from ..library.access import whole_number
 from ..library.models import Delivery, Title
-from . import services
+from . import queue, services
 from .forms import ImportForm, NewRecipeForm, RecipeForm
 from .models import KeptRecipe
 
@@ -25,11 +26,13 @@ def _title(request: HttpRequest, title_id: int) -> Title:
 def versions(request: HttpRequest, title_id: int) -> HttpResponse:
     """Show the recipes of a title and what became of them; to htmx, the list alone."""
     title = _title(request, title_id)
-    rows = services.rows_of(title)
+    rows = queue.rows_of(title)
     context = {
         "title": title,
         "rows": rows,
         "running": any(row.is_open for row in rows),
+        "standing": queue.standing_of(rows),
+        "paused": any(row.is_paused for row in rows),
         "choosable": any(not row.refusal and not row.is_running for row in rows),
         "plans": title.deliveries.exclude(kept_plan=None),
         "form": ImportForm(),
@@ -44,10 +47,37 @@ def make(request: HttpRequest, title_id: int) -> HttpResponse:
     title = _title(request, title_id)
     chosen = [whole_number(text) for text in request.POST.getlist("recipe")]
     try:
-        services.ask(title, [number for number in chosen if number], by=request.user)
+        queue.ask(title, [number for number in chosen if number], by=request.user)
     except UsageError as error:
         messages.error(request, error.text)
     return redirect("versions:versions", title.pk)
+
+
+@require_POST
+def pause(request: HttpRequest, title_id: int) -> HttpResponse:
+    """Stop all that is made of a title; what is finished is kept."""
+    title = _title(request, title_id)
+    if count := queue.pause(title):
+        told = "version is" if count == 1 else "versions are"
+        messages.success(request, f"{count} {told} paused; what is finished of them is kept.")
+    return redirect("versions:versions", title.pk)
+
+
+@require_POST
+def go_on(request: HttpRequest, title_id: int) -> HttpResponse:
+    """Go on with what was paused, or failed."""
+    title = _title(request, title_id)
+    queue.go_on(title, by=request.user)
+    return redirect("versions:versions", title.pk)
+
+
+@require_POST
+def put_in_order(request: HttpRequest, title_id: int) -> HttpResponse:
+    """Put recipes into the order in which they are listed and made."""
+    title = _title(request, title_id)
+    numbers = [whole_number(text) for text in request.POST.getlist("place")]
+    queue.rearrange(title, [number for number in numbers if number])
+    return redirect(f"{reverse('versions:versions', args=[title.pk])}?part=list")
 
 
 @require_POST

@@ -1,7 +1,7 @@
 """A recipe from what an editor filled in: plain words and numbers, each empty one as usual."""
 
 import re
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from fractions import Fraction
 from typing import Any
 
@@ -18,6 +18,7 @@ LIGHTS: Mapping[str, tuple[int, int, int]] = {
 }
 """Kind of light → transfer, primaries and matrix (H.273) that a delivery of it has."""
 COLOURS = ("transfer", "primaries", "matrix")
+CLIP = re.compile(r"(?P<name>.*?)\s*(?P<first>[\d:]+)\s*(?:to|–|-)\s*(?P<last>[\d:]+)")
 SIZE = re.compile(r"\s*(\d{1,5})\s*[x×*]\s*(\d{1,5})\s*")
 
 
@@ -28,9 +29,9 @@ def recipe_from_fields(
 
     fields: name, coding ("h264/High"), preset, quality, bit_rate (Mb/s), passes, wrapper, size
     ("1920×1080"), light (sdr, pq, hlg), tone_map, stereo, first, last (frames or timecode, the last
-    one included), timecode, burnt_text, sound, loudness, channels (1, 2). An empty one is left as
-    usual. Raises UsageError naming the field in which something else stands than a number, a size
-    or a time.
+    one included), timecode, burnt_text, sound, loudness, channels (1, 2), clips ("tick 24 to 71,
+    96 to 143"), file (a pattern of names). An empty one is left as usual. Raises UsageError naming
+    the field in which something else stands than a number, a size or a time.
     """
     said = {name: value.strip() for name, value in fields.items() if value and value.strip()}
     codec, _, profile = said.get("coding", "").partition("/")
@@ -48,16 +49,24 @@ def recipe_from_fields(
     made["wrapper"] = said.get("wrapper", "mp4")
     made["promise"] = _promise(said, master)
     made |= _marks(said, rate)
-    made["sound"] = {"codec": said.get("sound", "copy")}
-    if "loudness" in said:
-        made["sound"]["loudness_lufs"] = _number(said["loudness"], "loudness")
-    if "channels" in said:
-        made["sound"]["channels"] = int(_number(said["channels"], "channels"))
+    if "clips" in said:
+        made["clips"] = list(_clips(said["clips"], rate))
+    made |= {key: said[key] for key in ("file",) if key in said}
+    made["sound"] = _sound(said)
     burnt: dict[str, Any] = {"timecode": "timecode" in said, "text": said.get("burnt_text", "")}
     if any(burnt.values()):
         made["burn_in"] = burnt
     if said.get("light") == "sdr" and "tone_map" in said:
         made["light"] = {"tone_map": said["tone_map"]}
+    return made
+
+
+def _sound(said: Mapping[str, str]) -> dict[str, Any]:
+    made: dict[str, Any] = {"codec": said.get("sound", "copy")}
+    if "loudness" in said:
+        made["loudness_lufs"] = _number(said["loudness"], "loudness")
+    if "channels" in said:
+        made["channels"] = int(_number(said["channels"], "channels"))
     return made
 
 
@@ -94,6 +103,20 @@ def _marks(said: Mapping[str, str], rate: Fraction) -> dict[str, int]:
             except ValueError as error:
                 raise _wrong(f"{error}.", field) from error
     return made
+
+
+def _clips(text: str, rate: Fraction) -> Iterator[dict[str, Any]]:
+    """Yield clips of "name first to last" parts, between commas or on lines of their own."""
+    for number, part in enumerate(filter(None, map(str.strip, re.split(r"[,;\n]", text))), start=1):
+        found = CLIP.fullmatch(part)
+        if found is None:
+            raise _wrong(f"{part} is no clip: write its first and last frame, 24 to 71.", "clips")
+        try:
+            first, last = (frame_of(found[key], rate) for key in ("first", "last"))
+        except ValueError as error:
+            raise _wrong(f"{error}.", "clips") from error
+        name = (found["name"] or "").strip() or f"clip {number}"
+        yield {"name": name, "in": first, "out": last + 1}
 
 
 def _wrong(text: str, field: str) -> UsageError:

@@ -23,6 +23,7 @@ from ...promised import (
 from ...promised.specification import Specification
 from ..wishes import SAYABLE
 from .encoders import ENCODERS, ENDINGS, Encoder, encoder_of
+from .naming import filled
 from .picture.burning import areas_of
 from .picture.conversion import Fold
 from .picture.maker import Piece, Samples, Way
@@ -30,6 +31,8 @@ from .placing import Picture, Placing, placing_of
 from .recipe import Recipe
 from .refusals import carriage_faults, faults_of
 from .specified import departures
+
+LIGHT_NAMES = {16: "PQ", 18: "HLG"}
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -297,7 +300,16 @@ def _way(own: Samples, goal: Samples, recipe: Recipe) -> Way:
     return Way(own=own, goal=same, fold=fold)
 
 
-def name_of(recipe: Recipe) -> str:
-    """Return a version's file name: its recipe's, in signs that every file system takes."""
-    kept = "".join(sign if sign.isalnum() or sign in "-_ .,()+" else "-" for sign in recipe.name)
-    return f"{kept.strip(' .') or 'version'}{ENDINGS[recipe.wrapper]}"
+def name_of(order: Order) -> str:
+    """Return the name of a version's file, as the recipe's pattern has it."""
+    recipe, goal = order.recipe, order.way.goal
+    values = {
+        "name": recipe.name,
+        "width": goal.raster[0],
+        "height": goal.raster[1],
+        "light": LIGHT_NAMES.get(goal.coding.transfer, "SDR"),
+        "codec": recipe.coding.codec,
+        "rate": f"{float(order.rate):g}",
+        "specification": recipe.specification or "master",
+    }
+    return f"{filled(recipe.file, values)}{ENDINGS[recipe.wrapper]}"

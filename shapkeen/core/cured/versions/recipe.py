@@ -2,7 +2,7 @@
 
 import json
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Any, Literal
 
@@ -13,12 +13,13 @@ from ...declared import TraitValue
 from ...errors import UsageError
 from ...promised import Promise, Promised, promise_from_json, promise_to_json
 from ...promised.json_text import read_json, strict_converter
+from .naming import USUAL_PATTERN, pattern_fault
 from .picture.burning import MOST_TEXT, NOTHING, BurnIn
 from .picture.conversion import BT2390
 
 SCHEMA, PROMISE_SCHEMA = "shapkeen.recipe/1", "shapkeen.promise/1"
 MAX_FILE_BYTES = 1024 * 1024
-MOST_NAME = 80
+MOST_NAME, MOST_CLIP_NAME, MOST_CLIPS = 80, 40, 100
 SoundCodec = Literal["copy", "aac", "pcm", "opus", "none"]
 SoundChannels = Literal[1, 2]
 SoundRate = Literal[44_100, 48_000, 96_000]
@@ -85,13 +86,23 @@ class Scaling:
     linear: bool = False
 
 
+@dataclass(frozen=True, slots=True)
+class Clip:
+    """A part of the master that becomes a file of its own: frames, end not included."""
+
+    name: str
+    first: int
+    end: int
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Recipe:
     """One recipe. promise: the traits that it asks for, beside what the master's promise says.
 
     burn_in: timecode and text that are burnt in. first, end: frames of the master, end not
-    included; None to its own ends. specification: the key
-    of the delivery specification that it was made for.
+    included; None to its own ends. clips: parts that each become a file, in place of these marks.
+    file: the pattern of file names (naming.py). specification: the key of the delivery
+    specification that it was made for.
     """
 
     name: str
@@ -105,6 +116,18 @@ class Recipe:
     burn_in: BurnIn = NOTHING
     first: int | None = None
     end: int | None = None
+    clips: tuple[Clip, ...] = ()
+    file: str = USUAL_PATTERN
+
+    @property
+    def files(self) -> tuple["Recipe", ...]:
+        """Return a recipe for each file that this one makes: one for each clip, or itself."""
+        if not self.clips:
+            return (self,)
+        return tuple(
+            replace(self, name=f"{self.name} {c.name}", first=c.first, end=c.end, clips=())
+            for c in self.clips
+        )
 
     def asks(self, frames: int | None) -> Promise:
         """Return what a version is held to beside the master's promise: the traits, and the marks.
@@ -137,7 +160,7 @@ _CONVERTER = strict_converter()
 PARTS = {"coding": Coding, "light": Light, "scaling": Scaling, "burn_in": BurnIn}
 KEYS = frozenset(
     {"schema", "name", "specification", "promise", "wrapper", "in", "out", "sound", *PARTS}
-    | {"loudness_lufs"}
+    | {"loudness_lufs", "clips", "file"}
 )
 
 
@@ -178,6 +201,8 @@ def recipe_from_json(text: str) -> Recipe:
         sound=_sound(data),
         first=_frame(data, "in"),
         end=_frame(data, "out"),
+        clips=_clips(data),
+        file=_word(data, "file", USUAL_PATTERN),
         **parts,
     )
     _check(made)
@@ -209,6 +234,28 @@ def _frame(data: Mapping[str, object], key: str) -> int | None:
     return value
 
 
+def _clips(data: Mapping[str, object]) -> tuple[Clip, ...]:
+    said = data.get("clips", [])
+    if not isinstance(said, list) or len(said) > MOST_CLIPS:
+        raise _refuse(f"Clips are a list of at most {MOST_CLIPS}.", "clips")
+    made = []
+    for number, clip in enumerate(said):
+        where = f"clips/{number}"
+        if not isinstance(clip, dict) or set(clip) != {"name", "in", "out"}:
+            raise _refuse('A clip is {"name", "in", "out"}.', where)
+        first, end, name = _frame(clip, "in"), _frame(clip, "out"), clip["name"]
+        if first is None or end is None or end <= first:
+            raise _refuse("A clip's mark out lies behind its mark in.", where)
+        if not isinstance(name, str) or not 1 <= len(name.strip()) <= MOST_CLIP_NAME:
+            raise _refuse(f"A clip's name has 1 to {MOST_CLIP_NAME} signs.", where)
+        made.append(Clip(name.strip(), first, end))
+    if len({clip.name for clip in made}) < len(made):
+        raise _refuse("Two clips have one name: their files would, too.", "clips")
+    if made and ("in" in data or "out" in data):
+        raise _refuse("Clips have their own marks: leave the recipe's out.", "clips")
+    return tuple(made)
+
+
 def _sound(data: Mapping[str, object]) -> Sound:
     """Return the sound's part: an object, or its codec as one word beside `loudness_lufs`."""
     said = data.get("sound", {})
@@ -233,6 +280,8 @@ def _promise(value: object, name: str) -> Promise:
 
 def _check(made: Recipe) -> None:
     """Raise UsageError for what no version can be, whatever its master."""
+    if fault := pattern_fault(made.file):
+        raise _refuse(fault, "file")
     if made.first is not None and made.end is not None and made.end <= made.first:
         raise _refuse("The mark out lies behind the mark in: at least one frame remains.", "out")
     if len(made.burn_in.text) > MOST_TEXT or not made.burn_in.text.isprintable():
@@ -271,6 +320,10 @@ def recipe_to_json(recipe: Recipe) -> str:
             data[key] = _plainly(part)
     marks = {"in": recipe.first, "out": recipe.end}
     data |= {key: mark for key, mark in marks.items() if mark is not None}
+    if recipe.clips:
+        data["clips"] = [{"name": c.name, "in": c.first, "out": c.end} for c in recipe.clips]
+    if recipe.file != USUAL_PATTERN:
+        data["file"] = recipe.file
     return json.dumps(data, ensure_ascii=False, indent=1) + "\n"
 
 

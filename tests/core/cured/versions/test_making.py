@@ -22,6 +22,7 @@ import numpy as np
 from shapkeen.core.compared import compare_files
 from shapkeen.core.cured.versions import (
     Made,
+    check_recipe,
     make_version,
     making,
     name_of,
@@ -102,7 +103,9 @@ class Making(unittest.TestCase):
 
     def make(self, master: Path, **more: object) -> Made:
         made = recipe(**more)
-        return make_version(master, made, self.folder / name_of(made), workers=1)
+        return make_version(
+            master, made, self.folder / name_of(check_recipe(master, made)), workers=1
+        )
 
 
 class Pictures(Making):
