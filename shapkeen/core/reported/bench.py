@@ -8,7 +8,7 @@ from ..declared import Declaration, TraitValue
 from ..judged import Cause, Survival, Verdict, judge_survival, overall_of
 from ..judged.evidence import Evidence
 from ..judged.model import BENT, CANNOT_TELL, KEPT, LOST, SILENT, UNPROVEN
-from ..promised import CARRIAGE, FAMILIES, Promise, Trait, stated_by, trait_by_name
+from ..promised import CARRIAGE, FAMILIES, SOUND, Promise, Trait, stated_by, trait_by_name
 from .figures.thread import AGREES, DIFFERS, SILENCE, STATIONS, UNKNOWN, Station, bundle, thread
 
 CAUSE_TITLES = {
@@ -198,7 +198,9 @@ def _stations(comparison: Told, trait: Trait, verdict: Verdict) -> list[Station]
 
 
 def _show(trait: Trait, value: TraitValue | None) -> str:
-    return "" if value is None else trait.form.show(value)
+    if value is None:
+        return ""
+    return trait.show(value) if trait.family == SOUND else trait.form.show(value)
 
 
 def _drawn(trait: Trait, station: str, verdict: Verdict) -> str:

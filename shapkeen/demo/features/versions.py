@@ -54,6 +54,25 @@ RECIPES: Mapping[str, tuple[JsonObject, ...]] = {
         _recipe("Vault mezzanine", "prores", "mov", coding={"profile": "422 HQ"}),
         _recipe("Teaser, first second", "h265", **{"in": 0, "out": 24}),
     ),
+    "The Orrery Keeper: ticking cut": (
+        _recipe(
+            "Phone copy",
+            "h264",
+            sound={"codec": "aac", "bit_rate": 192_000, "loudness_lufs": -18.0},
+            file="{name} {width}x{height}",
+        ),
+        _recipe(
+            "Cuttings",
+            "h264",
+            sound={"codec": "aac"},
+            clips=[
+                {"name": "first strokes", "in": 0, "out": 96},
+                {"name": "last stroke", "in": 144, "out": 192},
+            ],
+        ),
+        _recipe("Gallery, one channel", "h265", sound={"codec": "aac", "channels": 1}),
+        _recipe("Silent loop", "av1", sound="none"),
+    ),
     "The Orrery Keeper: scope trailer": (
         _recipe("Square samples", "h264", **_promised(raster=[1280, 540], pixel_aspect=[1, 1])),
     ),

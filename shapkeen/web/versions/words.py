@@ -1,11 +1,26 @@
 """What a recipe makes, in one line."""
 
-from ...core.cured.versions import Order
+from ...core.cured.versions import Order, Sound
 from ...core.geometry.codec_profiles import CODEC_NAMES
 from ...core.geometry.words import ratio_words
 
 LIGHTS = {16: "PQ", 18: "HLG"}
+SOUNDS = {"aac": "AAC", "opus": "Opus", "pcm": "PCM"}
 WRAPPERS = {"mp4": "MP4", "mov": "MOV", "matroska": "Matroska", "webm": "WebM", "mxf": "MXF"}
+
+
+def sound_words(sound: Sound) -> str:
+    """Return what becomes of the sound; empty where it is copied."""
+    if sound.codec == "copy":
+        return ""
+    if sound.codec == "none":
+        return "no sound"
+    parts = [f"sound {SOUNDS[sound.codec]}"]
+    if sound.channels:
+        parts.append("one channel" if sound.channels == 1 else "two channels")
+    if sound.loudness_lufs is not None:
+        parts.append(f"{sound.loudness_lufs:g} LUFS")
+    return " ".join(parts)
 
 
 def recipe_words(order: Order) -> str:
@@ -27,6 +42,7 @@ def recipe_words(order: Order) -> str:
         size,
         f"{ratio_words(float(order.rate))} frames/s",
         WRAPPERS[order.recipe.wrapper],
+        sound_words(order.recipe.sound),
         "timecode burnt in" if order.recipe.burn_in.timecode else "",
         f"“{order.recipe.burn_in.text}” burnt in" if order.recipe.burn_in.text else "",
         f"frames {order.first} to {order.end}" if "frames" in order.asked.traits else "",

@@ -35,5 +35,6 @@ class Trait:
     within: str = ""
 
     def show(self, value: TraitValue) -> str:
-        """Return a value in the trait's short form, with its unit."""
-        return f"{self.form.show(value)} {self.unit}".rstrip()
+        """Return a value in the trait's short form; with its unit, but for words."""
+        shown = self.form.show(value)
+        return shown if isinstance(value, str) else f"{shown} {self.unit}".rstrip()

@@ -51,7 +51,7 @@ def loudness_figure(
     if master is not None:
         parts.append(svg.path(_line(master, x), class_="series of-master"))
     parts.append(svg.path(_line(export, x), class_="series brightest"))
-    parts.append(svg.text("LUFS", LEFT + 4, TOP + HEIGHT - 6, class_="axis"))
+    parts.append(svg.text("LUFS", LEFT + WIDTH - 4, TOP + HEIGHT - 6, class_="axis end"))
     parts.append(_ends(span))
     told = "no sound" if export.integrated_lufs is None else f"{export.integrated_lufs:g} LUFS"
     return svg.drawing(
