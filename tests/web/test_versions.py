@@ -117,7 +117,9 @@ class Versions(WebCase):
         job = Job.objects.get(kind=services.WORK)
         with mock.patch.object(making, "run_child", side_effect=StoppedError):
             run_job.func(job.pk)
-        self.assertIn("what is finished of it is kept", self.client.get(self.place).content.decode())
+        self.assertIn(
+            "what is finished of it is kept", self.client.get(self.place).content.decode()
+        )
         self.make(kept)
         self.assertEqual(MadeVersion.objects.count(), 1)
         self.run_jobs()

@@ -9,6 +9,10 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 
 from ...core.errors import UsageError
 from ...core.promised.specification import Specification, specification_to_json
+from ...core.promised.specification_fields import (
+    fields_of_specification,
+    specification_from_fields,
+)
 from . import specifications as kept
 from .forms import ImportForm, SpecificationForm
 from .words import specification_lines, specification_summary
@@ -45,15 +49,15 @@ def specification(request: HttpRequest, key: str, version: int | None = None) ->
 def edit_specification(request: HttpRequest, key: str) -> HttpResponse:
     """Change a specification; what is saved becomes its next version."""
     spec = _found(key)
-    start = {"text": specification_to_json(spec), "after": spec.version}
+    start = {**fields_of_specification(spec), "after": spec.version}
     form = SpecificationForm(request.POST if request.method == "POST" else None, initial=start)
     if request.method == "POST" and form.is_valid():
-        made: Specification = form.cleaned_data["specification"]
+        after = form.cleaned_data["after"]
         try:
-            # The key stays, whatever the text says: copies get another.
-            saved = kept.save_next(replace(made, key=key), after=form.cleaned_data["after"])
+            made = specification_from_fields(form.cleaned_data, key=key, version=after + 1)
+            saved = kept.save_next(made, after=after)
         except UsageError as error:
-            form.add_error("text", f"{error.where}: {error.text}")
+            form.add_error(error.where if error.where in form.fields else None, error.text)
         else:
             messages.success(request, f"Saved as version {saved.version}.")
             return redirect("plan:specification", key)
