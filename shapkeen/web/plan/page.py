@@ -74,9 +74,15 @@ def choices_shown(plan: Plan) -> dict[str, Any]:
         "packings": [Option(n, n, n == chosen.packing) for n in spec.packings],
         "bit_rate": f"{chosen.bit_rate / 1e6:g}",
         "line_rate": f"{chosen.line_rate / 1e6:g}",
+        "mark_in": _mark(plan, chosen.first),
+        "mark_out": _mark(plan, chosen.end, -1),
         "across": _percent(chosen.across),
         "down": _percent(chosen.down),
     }
+
+
+def _mark(plan: Plan, frame: int | None, more: int = 0) -> str:
+    return "" if frame is None else timecode_of(frame + more, plan.subject.rate)
 
 
 def _shot_rows(plan: Plan, frame: int) -> list[ShotRow]:

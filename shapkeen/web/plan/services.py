@@ -1,7 +1,7 @@
 """Planning for a title: reading what was chosen, keeping a plan, measuring encoding speed."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from typing import Any
 
 from django.contrib.auth.models import AbstractBaseUser, AnonymousUser
@@ -14,6 +14,7 @@ from ...core.geometry.timecode import frame_of
 from ...core.promised import Promise, promise_to_json
 from ...core.promised.planning import (
     Plan,
+    PlanWarning,
     Shot,
     Subject,
     choices_from,
@@ -22,6 +23,7 @@ from ...core.promised.planning import (
     sheet_of,
     sheet_to_object,
     subject_of,
+    warnings_of,
 )
 from ...core.promised.specification import (
     Specification,
@@ -50,6 +52,8 @@ CHOICES = (
     "rate_way",
     "coding",
     "sharpen",
+    "mark_in",
+    "mark_out",
 )
 SHOT_FIELDS = ("shot_in", "shot_out", "shot_across", "shot_down")
 User = AbstractBaseUser | AnonymousUser
@@ -79,6 +83,31 @@ def plan_of(subject: Subject, spec: Specification, fields: Mapping[str, Any]) ->
         return make_plan(subject, spec, choices, speeds=EncodingSpeed.objects.all().by_codec())
     except ImpossibleError as error:
         raise UsageError(str(error), code="bad-geometry", where="size") from error
+
+
+@dataclass(frozen=True, slots=True)
+class Beside:
+    """A kept plan as the page lists it beside others. error: why it cannot be made any more."""
+
+    delivery: Delivery
+    plan: Plan | None
+    cautions: tuple[PlanWarning, ...] = ()
+    error: str = ""
+
+
+def plans_beside(title: Title) -> list[Beside]:
+    """Return every kept plan of a title as it is now, by the delivery's name."""
+    subject = subject_of_title(title)
+    kept = KeptPlan.objects.filter(delivery__title=title).select_related("delivery")
+    return [_beside(subject, one) for one in kept.order_by("delivery__name")]
+
+
+def _beside(subject: Subject, kept: KeptPlan) -> Beside:
+    try:
+        made = plan_of(subject, specification_from_json(kept.specification), kept.fields)
+    except UsageError as error:
+        return Beside(kept.delivery, None, error=error.text)
+    return Beside(kept.delivery, made, warnings_of(made)[1])
 
 
 def with_shot_at(plan: Plan, frame: int) -> Plan:

@@ -103,6 +103,18 @@ def _planned(
     return shown_plan(title, made, frame)
 
 
+@require_GET
+def beside(request: HttpRequest, title_id: int) -> HttpResponse:
+    """Show all kept plans of a title beside each other."""
+    title = _title(request, title_id)
+    context: dict[str, Any] = {"title": title}
+    try:
+        context["plans"] = services.plans_beside(title)
+    except UsageError as error:
+        context["error"] = error.text
+    return render(request, "plan/beside.html", context)
+
+
 @require_POST
 def keep(request: HttpRequest, title_id: int) -> HttpResponse:
     """Keep a plan with a delivery, whose promise it becomes."""

@@ -1,6 +1,7 @@
 """A plan made a recipe: what the settings sheet would have someone set by hand."""
 
 from ...declared import Declaration
+from ...promised import Promise
 from ...promised.planning import Plan, promise_of_plan
 from .encoders import SOUND_WRAPPERS, encoder_of
 from .recipe import Coding, Recipe, Sound, SoundChannels, SoundCodec, SoundRate
@@ -28,9 +29,16 @@ def recipe_of_plan(plan: Plan, master: Declaration, *, name: str) -> Recipe:
         specification=spec.key,
         coding=coding,
         wrapper=wrapper,
-        promise=promise_of_plan(plan),
+        promise=_without_marks(promise_of_plan(plan)),
+        first=plan.choices.first,
+        end=plan.choices.end,
         sound=_sound(plan, master, wrapper),
     )
+
+
+def _without_marks(promise: Promise) -> Promise:
+    """Return the promise without the marks, which the recipe has itself."""
+    return Promise(traits={name: p for name, p in promise.traits.items() if name != "frames"})
 
 
 def _sound(plan: Plan, master: Declaration, wrapper: str) -> Sound:

@@ -43,7 +43,8 @@ class Choices:
     mode: one of MODES; squeeze: of SQUEEZES; rate_way: of RATE_WAYS.
     sharpen: a little, on purpose, for a service that softens. across, down:
     where a cut lies, 0 left or top to 1. bit_rate: bits a second; line_rate: of
-    the line that it is sent over.
+    the line that it is sent over. first, end: frames of the master between which lies what is
+    delivered, end not included; None to its own ends.
     """
 
     size: Size
@@ -59,3 +60,14 @@ class Choices:
     packing: str = "one eye"
     line_rate: float = 20e6
     sharpen: bool = False
+    first: int | None = None
+    end: int | None = None
+
+    @property
+    def is_marked(self) -> bool:
+        """Return whether only a part of the master is delivered."""
+        return self.first is not None or self.end is not None
+
+    def marks(self, frames: int) -> tuple[int, int]:
+        """Return the first frame and the one after the last, of a master of so many."""
+        return self.first or 0, frames if self.end is None else min(self.end, frames)

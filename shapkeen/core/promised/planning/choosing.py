@@ -9,11 +9,13 @@ from itertools import pairwise
 from ...errors import UsageError
 from ...geometry.codec_profiles import Wanted, codec_profile_of
 from ...geometry.framing import ImpossibleError, Size, is_whole
+from ...geometry.timecode import frame_of
 from ..specification import Coding, Specification
 from .choices import MODES, RATE_WAYS, SQUEEZES, Choices, Shot
 from .layout import Layout, layout_of, sizes_of
 from .subject import Subject
 
+MOST_FRAMES = 1 << 31
 MOST_SHOTS = 500
 MOST_RATE = 1000
 RATE = re.compile(r"(\d{1,7})(?:/([1-9]\d{0,6}))?")
@@ -107,6 +109,7 @@ def choices_from(
         ),
         shots=_checked_shots(shots, subject),
     )
+    made = _marked(made, data, subject)
     sizes = {size_word(size): size for size in sizes_of(subject, spec, made.squeeze, made.packing)}
     made = replace(made, size=sizes.get(data.get("size", "")) or _fallback(subject, spec, made))
     try:
@@ -164,6 +167,34 @@ def _rate(data: Mapping[str, str], start: Fraction) -> Fraction:
     if value is None or not 0 < value <= MOST_RATE:
         raise UsageError(f"{text[:20]!r} is no frame rate.", code="bad-choice", where="rate")
     return value
+
+
+def _marked(made: Choices, data: Mapping[str, str], subject: Subject) -> Choices:
+    """Return choices with the marks in and out, which the last frame is shown at."""
+    first, last = (_mark(data, name, subject) for name in ("mark_in", "mark_out"))
+    frames = subject.frames or MOST_FRAMES
+    begin, end = first or 0, frames if last is None else last + 1
+    if end > frames:
+        text = f"The mark out lies behind the master's last frame, {frames - 1}."
+        raise UsageError(text, code="bad-choice", where="mark_out")
+    if begin >= end:
+        text = "The mark out lies before the mark in: at least one frame remains."
+        raise UsageError(text, code="bad-choice", where="mark_out")
+    is_whole = begin == 0 and (last is None or end == subject.frames)
+    if is_whole:
+        return made
+    return replace(made, first=begin, end=None if last is None else end)
+
+
+def _mark(data: Mapping[str, str], name: str, subject: Subject) -> int | None:
+    text = data.get(name, "").strip()
+    if not text:
+        return None
+    try:
+        return frame_of(text, subject.rate)
+    except ValueError as error:
+        words = name.replace("_", " ")
+        raise UsageError(f"The {words}: {error}.", code="bad-choice", where=name) from error
 
 
 def _checked_shots(shots: tuple[Shot, ...], subject: Subject) -> tuple[Shot, ...]:

@@ -105,9 +105,10 @@ class Plan:
     @property
     def frames(self) -> int | None:
         """Return how many frames the delivery has."""
-        if self.subject.frames is None or not self.is_rate_changed or self.changes_speed:
-            return self.subject.frames
-        return round(self.subject.frames * self.choices.rate / self.subject.rate)
+        own = _frames(self.subject, self.choices)
+        if own is None or not self.is_rate_changed or self.changes_speed:
+            return own
+        return round(own * self.choices.rate / self.subject.rate)
 
     def crop_of(self, shot: Shot) -> tuple[int, int, int, int]:
         """Return the cut during one shot as x, y, width, height in master samples."""
@@ -159,7 +160,7 @@ def _file_size(
     speeds: Mapping[str, float],
 ) -> FileSize:
     bits = file_size.bits_a_pixel(choices.bit_rate, layout.frame, choices.rate)
-    seconds = _duration_s(subject)
+    seconds = _duration_s(subject, choices)
     if not seconds:
         return FileSize(
             duration_s=None,
@@ -194,10 +195,17 @@ def _file_size(
     )
 
 
-def _duration_s(subject: Subject) -> float | None:
-    if subject.frames:
-        return float(subject.frames / subject.rate)
-    return subject.duration_s
+def _frames(subject: Subject, choices: Choices) -> int | None:
+    """Return how many of the master's frames are delivered; None where nobody knows."""
+    if subject.frames is None:
+        return None
+    first, end = choices.marks(subject.frames)
+    return end - first
+
+
+def _duration_s(subject: Subject, choices: Choices) -> float | None:
+    frames = _frames(subject, choices)
+    return float(frames / subject.rate) if frames else subject.duration_s
 
 
 def _mezzanine_rate(layout: Layout, rate: Fraction) -> float:

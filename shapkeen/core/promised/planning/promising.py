@@ -34,6 +34,9 @@ def promise_of_plan(plan: Plan) -> Promise:
     framing = _framing(plan)
     if framing is not None:
         promise("framing", framing)
+    if plan.choices.is_marked and subject.frames:
+        first, end = plan.choices.marks(subject.frames)
+        promise("frames", {"in": first, "out": end})
     if plan.is_light_converted:
         promise("transfer", LIGHTS[plan.light], subject.transfer)
         promise("primaries", PRIMARIES[plan.light], subject.primaries)

@@ -13,6 +13,7 @@ import cattrs
 from ...colour.codepoints import MATRICES, PRIMARIES, TRANSFERS
 from ...geometry.codec_profiles import CODEC_NAMES, MEZZANINE
 from ...geometry.framing import STEPS
+from ...geometry.timecode import timecode_of
 from ...geometry.words import ratio_words
 from ..specification import LIGHTS
 from .plan import Plan
@@ -168,11 +169,21 @@ def _time(plan: Plan) -> Iterator[Setting]:
         yield Setting(
             TIME,
             "Mark in and out",
-            f"first to last frame, {frames} in all",
+            f"{_part(plan)}, {frames} in all",
             "else an empty tail goes along",
             "frames",
             frames,
         )
+
+
+def _part(plan: Plan) -> str:
+    own = plan.subject.frames
+    if not plan.choices.is_marked or own is None:
+        return "first to last frame"
+    first, end = plan.choices.marks(own)
+    rate = plan.subject.rate
+    times = f"{timecode_of(first, rate)} to {timecode_of(end - 1, rate)}"
+    return f"{times}, frames {first} to {end - 1} of the master"
 
 
 def _rate(rate: Fraction) -> str:
