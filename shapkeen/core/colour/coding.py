@@ -22,12 +22,17 @@ Triples = npt.NDArray[np.float64]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Coding:
-    """How triples of 10-bit codes are meant: H.273 codes and the range."""
+    """How triples of 10-bit codes are meant: H.273 codes and the range.
+
+    table: of a goal, the look-up table that leads to it in place of light, packed as text
+    (packed_table.py); empty where light itself is converted.
+    """
 
     transfer: int
     primaries: int
     matrix: int
     full_range: bool
+    table: str = ""
 
     @property
     def is_known(self) -> bool:

@@ -71,8 +71,14 @@ def promised_coding(promise: Promise, master: Declaration) -> Coding | None:
         codes[trait] = _code(promise.value(trait)) or getattr(own, trait) or 0
     promised_range = promise.value("range")
     full = own.full_range if promised_range is None else promised_range == "full"
-    goal = Coding(**codes, full_range=full)
+    goal = Coding(**codes, full_range=full, table=_table(promise))
     return goal if goal != coding_of(own) else None
+
+
+def _table(promise: Promise) -> str:
+    """Return the look-up table that tones are promised to go through; empty without one."""
+    value = promise.value("tone")
+    return str(value.get("values", "")) if isinstance(value, Mapping) else ""
 
 
 def _code(value: object) -> int | None:

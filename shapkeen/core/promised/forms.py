@@ -235,6 +235,27 @@ def _show_marks(value: TraitValue) -> str:
     return f"{value['in']} to {value['out']}"
 
 
+THROUGH_TABLE = f'"{AS_MASTERED}", or {{"table": name, "values": a packed look-up table}}'
+
+
+def _tone(value: object) -> TraitValue:
+    """Check tones: as mastered, or as a look-up table makes them of the master's."""
+    if value == AS_MASTERED:
+        return AS_MASTERED
+    from ..colour.packed_table import unpacked
+
+    made = _mapping(value, ("table", "values"), THROUGH_TABLE)
+    try:
+        unpacked(str(made["values"]))
+    except ValueError as error:
+        raise ValueError(THROUGH_TABLE) from error
+    return made
+
+
+def _show_tone(value: TraitValue) -> str:
+    return f"by {value['table']}" if isinstance(value, Mapping) else show_plain(value)
+
+
 MOST_CHANNELS = 64
 SOFTEST = -70.0
 
@@ -293,6 +314,7 @@ FIELDS = Form(check=lambda v: _mapping(v, (), "an object"), show=_show_fields)
 LISTED = Form(check=freeze, show=_joined(", "))
 FRAMES = Form(check=_marks, show=_show_marks)
 CONVERGENCE = Form(check=_convergence, show=_show_convergence)
+TONE = Form(check=_tone, show=_show_tone)
 CHANNELS = Form(check=_channels, show=show_plain)
 LEVEL = Form(check=_level, show=show_plain)
 PLAIN = Form(check=freeze, show=show_plain)

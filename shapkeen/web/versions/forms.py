@@ -6,7 +6,7 @@ from django import forms
 
 from ...core.colour.tone_maps import TONE_MAPS
 from ...core.cured.versions.encoders import ENCODERS, SPEEDS, USUAL_SPEED
-from ...core.cured.versions.recipe import MAX_FILE_BYTES
+from ...core.cured.versions.recipe import MAX_FILE_BYTES, MOST_TABLE_BYTES
 from ...core.geometry.codec_profiles import CODEC_NAMES
 from ..library.uploads import text_of
 from .words import WRAPPERS
@@ -21,7 +21,7 @@ class ImportForm(forms.Form):
         """Return the file's text."""
         file: Any = self.cleaned_data["file"]
         if file.size > MAX_FILE_BYTES:
-            raise forms.ValidationError("A recipe is at most 1 MiB.")
+            raise forms.ValidationError("A recipe is at most 2 MiB.")
         try:
             return text_of(file)
         except UnicodeDecodeError as error:
@@ -104,6 +104,12 @@ class NewRecipeForm(forms.Form):
         label="Tone map",
         help_text="where HDR becomes SDR",
     )
+    table = forms.FileField(
+        required=False,
+        max_length=80,
+        label="Look-up table, .cube",
+        help_text="put in on purpose, in place of any conversion of light",
+    )
     stereo = forms.ChoiceField(choices=STEREO, required=False, label="Two eyes")
     first = forms.CharField(
         required=False, max_length=16, label="Mark in", help_text="frame, or h:mm:ss:ff"
@@ -144,4 +150,17 @@ class NewRecipeForm(forms.Form):
             for name, field in self.fields.items()
             if isinstance(field, forms.BooleanField)
         }
-        return said | ticks
+        return said | ticks | self._table()
+
+    def clean_table(self) -> Any:
+        """Check that a table is no larger than any can be."""
+        file: Any = self.cleaned_data["table"]
+        if file is not None and file.size > MOST_TABLE_BYTES:
+            raise forms.ValidationError("A table is at most 16 MiB.")
+        return file
+
+    def _table(self) -> dict[str, str]:
+        file: Any = self.cleaned_data.get("table")
+        if file is None:
+            return {"table": ""}
+        return {"table": file.read().decode(errors="replace"), "table_name": file.name}

@@ -95,6 +95,7 @@ FIELDS = {
     "sound.codec": "sound",
     "sound.loudness_lufs": "loudness",
     "clips": "clips",
+    "light.table": "table",
     "file": "file",
 }
 """Place of a fault in a recipe → field of the form."""

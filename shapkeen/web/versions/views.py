@@ -96,7 +96,8 @@ def import_recipe(request: HttpRequest, title_id: int) -> HttpResponse:
 def new_recipe(request: HttpRequest, title_id: int) -> HttpResponse:
     """Show a recipe to fill in; what is kept can be made at once."""
     title = _title(request, title_id)
-    form = NewRecipeForm(request.POST if request.method == "POST" else None)
+    is_sent = request.method == "POST"
+    form = NewRecipeForm(request.POST if is_sent else None, request.FILES if is_sent else None)
     if request.method == "POST" and form.is_valid():
         try:
             kept = services.keep_filled(title, form.values(), by=request.user)

@@ -42,6 +42,7 @@ def recipe_words(order: Order) -> str:
         size,
         f"{ratio_words(float(order.rate))} frames/s",
         WRAPPERS[order.recipe.wrapper],
+        f"through {order.recipe.light.table_name or 'a table'}" if order.recipe.light.table else "",
         sound_words(order.recipe.sound),
         "timecode burnt in" if order.recipe.burn_in.timecode else "",
         f"“{order.recipe.burn_in.text}” burnt in" if order.recipe.burn_in.text else "",

@@ -9,7 +9,7 @@ from ...declared import Declaration
 from ...errors import UsageError
 from ...geometry.timecode import frame_of
 from ...promised import value_stated
-from .recipe import SCHEMA
+from .recipe import MOST_NAME, SCHEMA, packed_cube
 
 LIGHTS: Mapping[str, tuple[int, int, int]] = {
     "sdr": (1, 1, 1),
@@ -30,8 +30,9 @@ def recipe_from_fields(
     fields: name, coding ("h264/High"), preset, quality, bit_rate (Mb/s), passes, wrapper, size
     ("1920×1080"), light (sdr, pq, hlg), tone_map, stereo, first, last (frames or timecode, the last
     one included), timecode, burnt_text, sound, loudness, channels (1, 2), clips ("tick 24 to 71,
-    96 to 143"), file (a pattern of names). An empty one is left as usual. Raises UsageError naming
-    the field in which something else stands than a number, a size or a time.
+    96 to 143"), file (a pattern of names), table (a .cube file's text), table_name. An empty one is
+    left as usual. Raises UsageError naming the field in which something else stands than a number,
+    a size or a time.
     """
     said = {name: value.strip() for name, value in fields.items() if value and value.strip()}
     codec, _, profile = said.get("coding", "").partition("/")
@@ -58,6 +59,10 @@ def recipe_from_fields(
         made["burn_in"] = burnt
     if said.get("light") == "sdr" and "tone_map" in said:
         made["light"] = {"tone_map": said["tone_map"]}
+    if "table" in said:
+        name = said.get("table_name", "table.cube")
+        values = packed_cube(said["table"], name)
+        made["light"] = {"table": values, "table_name": name[:MOST_NAME]}
     return made
 
 

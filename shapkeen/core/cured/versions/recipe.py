@@ -8,6 +8,8 @@ from typing import Any, Literal
 
 import cattrs
 
+from ...colour.cube_file import read_cube
+from ...colour.packed_table import packed, unpacked
 from ...colour.tone_maps import TONE_MAPS
 from ...declared import TraitValue
 from ...errors import UsageError
@@ -18,7 +20,8 @@ from .picture.burning import MOST_TEXT, NOTHING, BurnIn
 from .picture.conversion import BT2390
 
 SCHEMA, PROMISE_SCHEMA = "shapkeen.recipe/1", "shapkeen.promise/1"
-MAX_FILE_BYTES = 1024 * 1024
+MAX_FILE_BYTES = 2 * 1024 * 1024
+MOST_TABLE_BYTES = 16 * 1024 * 1024
 MOST_NAME, MOST_CLIP_NAME, MOST_CLIPS = 80, 40, 100
 SoundCodec = Literal["copy", "aac", "pcm", "opus", "none"]
 SoundChannels = Literal[1, 2]
@@ -71,12 +74,16 @@ class Light:
     """How light is converted where the promise asks for another kind.
 
     tone_map: of colour.tone_maps, for HDR that becomes SDR; peak_nits: the brightest that is told
-    apart; white_nits: HDR light that becomes SDR's white.
+    apart; white_nits: HDR light that becomes SDR's white. table: a look-up table that is put in on
+    purpose, in place of any conversion: from the master's signal to the version's, packed as text
+    (colour.packed_table); table_name: its file's.
     """
 
     tone_map: str = BT2390
     peak_nits: float = 1000.0
     white_nits: float = 203.0
+    table: str = ""
+    table_name: str = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -146,6 +153,9 @@ class Recipe:
         end = self.end if self.end is not None else frames
         if end is not None and not (self.first is None and self.end is None):
             yield "frames", {"in": self.first or 0, "out": end}
+        if self.light.table:
+            name = self.light.table_name or "a table"
+            yield "tone", {"table": name, "values": self.light.table}
         if self.sound.codec == "none":
             yield "sound", "none"
         if self.sound.loudness_lufs is not None:
@@ -172,13 +182,40 @@ def read_recipe_file(path: Path) -> Recipe:
         text = data.decode()
     except (OSError, UnicodeDecodeError) as error:
         raise _refuse(f"The recipe cannot be read: {error}.", path.name) from error
-    return recipe_from_json(text)
+    return recipe_from_json(with_table_beside(text, path.parent))
+
+
+def with_table_beside(text: str, folder: Path) -> str:
+    """Return a recipe's text with the table that it names by a file beside it taken in."""
+    data: Any = read_json(text)
+    light = data.get("light") if isinstance(data, dict) else None
+    name = light.get("table") if isinstance(light, dict) else None
+    if not isinstance(name, str) or not name.lower().endswith(".cube"):
+        return text
+    if Path(name).name != name:
+        raise _refuse("A table's file stands beside the recipe: its name alone.", "light.table")
+    try:
+        with (folder / name).open("rb") as file:
+            told = file.read(MOST_TABLE_BYTES).decode()
+    except (OSError, UnicodeDecodeError) as error:
+        raise _refuse(f"{name} cannot be read: {error}.", "light.table") from error
+    values = packed_cube(told, name)
+    told_light = {**data["light"], "table": values, "table_name": name}
+    return json.dumps({**data, "light": told_light})
+
+
+def packed_cube(text: str, name: str) -> str:
+    """Return a .cube file's table, packed; raises UsageError for what is none."""
+    try:
+        return packed(read_cube(text))
+    except ValueError as error:
+        raise _refuse(f"{name}: {error}", "light.table") from error
 
 
 def recipe_from_json(text: str) -> Recipe:
     """Return the recipe in a JSON text; raises UsageError with the place of the first fault."""
     if len(text) > MAX_FILE_BYTES:
-        raise _refuse("A recipe is at most 1 MiB.", "recipe")
+        raise _refuse("A recipe is at most 2 MiB.", "recipe")
     data = read_json(text)
     if not isinstance(data, dict) or data.get("schema") != SCHEMA:
         raise _refuse(f'A recipe starts with "schema": "{SCHEMA}".', "schema")
@@ -289,6 +326,8 @@ def _check(made: Recipe) -> None:
     light = made.light
     if light.tone_map not in TONE_MAPS:
         raise _refuse(f"A tone map is one of {', '.join(TONE_MAPS)}.", "light.tone_map")
+    if light.table:
+        _check_table(made)
     if not 0 < light.white_nits < light.peak_nits <= 10_000:
         raise _refuse("White lies above 0 and below the peak, that at 10 000 at most.", "light")
     lufs = made.sound.loudness_lufs
@@ -299,6 +338,19 @@ def _check(made: Recipe) -> None:
         raise _refuse(text, "sound.codec")
     if made.sound.codec == "opus" and made.sound.sample_rate not in (None, 48_000):
         raise _refuse("Opus is sampled at 48 000 Hz here.", "sound.sample_rate")
+
+
+def _check_table(made: Recipe) -> None:
+    if len(made.light.table_name) > MOST_NAME:
+        raise _refuse(f"A table's name has at most {MOST_NAME} signs.", "light.table_name")
+    try:
+        unpacked(made.light.table)
+    except ValueError as error:
+        raise _refuse(
+            f"The table must be {error}, or a .cube file's name.", "light.table"
+        ) from error
+    if made.scaling.linear:
+        raise _refuse("Light is not known behind a table: scale coded signals.", "scaling.linear")
 
 
 def recipe_to_json(recipe: Recipe) -> str:

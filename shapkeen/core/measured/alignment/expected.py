@@ -18,6 +18,8 @@ from ...colour.coding import (
     signal_from_codes,
     signal_from_light,
 )
+from ...colour.matrix import WEIGHTS
+from ...colour.packed_table import unpacked
 from ...colour.primaries import between
 from ...colour.tone_maps import folded_light
 from ..decoded.grid import Real
@@ -30,6 +32,8 @@ FOLDED_PEAK_NITS = 1000.0
 
 def can_convert(own: Coding, goal: Coding) -> bool:
     """Return whether the way from one coding to another is known."""
+    if goal.table:
+        return own.matrix in WEIGHTS and goal.matrix in WEIGHTS
     if (own.transfer, own.primaries, own.matrix) == (goal.transfer, goal.primaries, goal.matrix):
         return True
     return own.is_known and goal.is_known
@@ -37,6 +41,8 @@ def can_convert(own: Coding, goal: Coding) -> bool:
 
 def folds(own: Coding, goal: Coding) -> bool:
     """Return whether HDR becomes SDR: a matter of taste, of which one ordinary way is expected."""
+    if goal.table:
+        return False  # the table says exactly how
     return own.transfer in HDR_TRANSFERS and goal.transfer not in HDR_TRANSFERS
 
 
@@ -70,6 +76,9 @@ def expected_planes(planes: dict[str, Real], own: Coding, goal: Coding) -> dict[
 
 def converted(codes: Triples, own: Coding, goal: Coding) -> Triples:
     """Return triples (…, 3) of 10-bit codes as they should be coded another way, not rounded."""
+    if goal.table:
+        signal = np.clip(signal_from_codes(codes, own), 0.0, 1.0)
+        return codes_from_signal(unpacked(goal.table).apply(signal), goal)
     if (own.transfer, own.primaries, own.matrix) == (goal.transfer, goal.primaries, goal.matrix):
         return codes if own.full_range == goal.full_range else _ranged(codes, goal)
     signal = np.clip(signal_from_codes(codes, own), 0.0, 1.0)

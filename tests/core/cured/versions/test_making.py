@@ -11,6 +11,7 @@ import sys
 import tempfile
 import time
 import unittest
+from dataclasses import replace
 from fractions import Fraction
 from functools import lru_cache
 from pathlib import Path
@@ -19,6 +20,10 @@ from unittest import mock
 import av
 import numpy as np
 
+from shapkeen.core.colour.coding import Coding, codes_from_signal, signal_from_codes
+from shapkeen.core.colour.cube_file import cube_text
+from shapkeen.core.colour.lookup import LookUpTable, lattice
+from shapkeen.core.colour.packed_table import packed, unpacked
 from shapkeen.core.compared import compare_files
 from shapkeen.core.cured.versions import (
     Made,
@@ -26,11 +31,14 @@ from shapkeen.core.cured.versions import (
     make_version,
     making,
     name_of,
+    read_recipe_file,
     recipe_from_json,
+    recipe_to_json,
     spans,
 )
 from shapkeen.core.declared import read_declaration
 from shapkeen.core.errors import InternalError, UsageError
+from shapkeen.core.measured.alignment.expected import converted
 from shapkeen.core.measured.sound.loudness import measure_loudness
 from tests.builders import media
 from tests.builders.comparing import shared_out
@@ -320,6 +328,68 @@ class Interrupted(Making):
         with self.assertRaises(UsageError):
             make_version(long_master(), recipe(), goal)
         self.assertEqual(goal.read_bytes(), b"mine")
+
+
+class Tables(Making):
+    """A look-up table put in on purpose: what it makes of the master is what is promised."""
+
+    def look(self) -> LookUpTable:
+        """Return a look that leaves no act which could explain it: warm, and lifted in between."""
+        colours = lattice(17)
+        warm = colours ** np.array([0.86, 1.0, 1.18])
+        mixed = warm @ np.array([[0.94, 0.04, 0.02], [0.05, 0.92, 0.03], [0.02, 0.06, 0.92]]).T
+        return LookUpTable(np.clip(mixed, 0, 1).reshape(17, 17, 17, 3))
+
+    def check(self, master: Path, table: LookUpTable, **promise: object) -> None:
+        light = {"table": packed(table), "table_name": "warm.cube"}
+        made = self.make(master, light=light, promise=promise, coding=CODING)
+        self.assertEqual(made.asked.traits["tone"].value["table"], "warm.cube")
+        found = compare_files(master, made.path, overrides=made.asked, frames=4, workers=1).survival
+        harmed = [(v.trait, v.verdict, v.why) for v in found.verdicts if v.verdict != "kept"]
+        self.assertEqual((harmed, [cause.id for cause in found.causes]), ([], []))
+        plain = compare_files(master, made.path, frames=4, workers=1).survival
+        self.assertIn(
+            "lost", [v.verdict for v in plain.verdicts if v.trait in ("tone", "transfer")]
+        )
+
+    def test_a_look_within_the_masters_own_light(self) -> None:
+        self.check(media.sdr_master(), self.look())
+
+    def test_a_table_from_hdr_to_sdr(self) -> None:
+        hdr, sdr = (
+            Coding(transfer=t, primaries=p, matrix=p, full_range=False)
+            for t, p in ((16, 9), (1, 1))
+        )
+        signal = codes_from_signal(lattice(33), replace(hdr, matrix=9))
+        shown = signal_from_codes(converted(signal, hdr, sdr), sdr) ** 0.9
+        table = LookUpTable(np.clip(shown, 0, 1).reshape(33, 33, 33, 3))
+        self.check(
+            media.hdr_master(),
+            table,
+            **{t: {"value": 1, "from": f} for t, f in zip(COLOURS, (16, 9, 9), strict=True)},
+        )
+
+    def test_a_cube_file_beside_the_recipe_is_taken_in(self) -> None:
+        (self.folder / "look.cube").write_text(cube_text(self.look(), title="warm"))
+        data = {"schema": "shapkeen.recipe/1", "name": "warm", "coding": CODING}
+        path = self.folder / "warm.json"
+        path.write_text(json.dumps({**data, "light": {"table": "look.cube"}}))
+        read = read_recipe_file(path)
+        self.assertEqual(read.light.table_name, "look.cube")
+        np.testing.assert_allclose(unpacked(read.light.table).values, self.look().values, atol=1e-5)
+        self.assertEqual(recipe_from_json(recipe_to_json(read)), read)
+        for name, words in (
+            ("none.cube", "none.cube"),
+            ("../look.cube", "name alone"),
+            ("3d:17:AAAA", "a table as Shapkeen packs it"),
+        ):
+            path.write_text(json.dumps({**data, "light": {"table": name}}))
+            with self.subTest(name), self.assertRaisesRegex(UsageError, words):
+                read_recipe_file(path)
+
+
+CODING = {"codec": "h264", "preset": "veryfast", "crf": 14}
+COLOURS = ("transfer", "primaries", "matrix")
 
 
 class Sounds(Making):

@@ -9,12 +9,15 @@ import numpy as np
 from PIL import Image
 
 from shapkeen.core.colour.coding import Coding
+from shapkeen.core.colour.lookup import LookUpTable
+from shapkeen.core.colour.matrix import rgb_from_ycbcr
 from shapkeen.core.colour.tone_maps import TONE_MAPS
 from shapkeen.core.cured.versions.picture.conversion import Fold, conversion_between
 from shapkeen.core.cured.versions.picture.grids import LUMA, chroma_lattice, resampler_between
 from shapkeen.core.cured.versions.picture.maker import Piece, Samples, Way, make_planes
 from shapkeen.core.cured.versions.picture.resampling import Resampler
 from shapkeen.core.cured.versions.picture.sampling import Grid, lanczos, weights_between
+from shapkeen.core.cured.versions.picture.through_table import through_table
 from shapkeen.core.geometry.framing import Area
 from shapkeen.core.measured.alignment.expected import converted
 from shapkeen.core.measured.decoded.frames import Frame
@@ -95,6 +98,20 @@ class Kernel(unittest.TestCase):
             -2 * np.sin(np.pi / 2) * 2 / (3 * np.pi**2),
         ]
         np.testing.assert_allclose(lanczos(np.array([0, 0.5, 1, 1.5])), wanted, atol=1e-12)
+
+
+class Tables(unittest.TestCase):
+    def test_compiled_loops_read_a_table_as_the_expected_picture_does(self) -> None:
+        random = np.random.default_rng(8)
+        zero = np.array([0, 0.5, 0.5], np.float32)[:, None, None]
+        signals = random.random((3, 20, 30)).astype(np.float32) - zero
+        matrix = rgb_from_ycbcr(1).astype(np.float32)
+        rgb = np.clip(np.einsum("ij,jyx->yxi", matrix, signals), 0, 1).astype(np.float64)
+        for shape in ((17, 17, 17, 3), (33, 3)):
+            table = LookUpTable(random.random(shape))
+            made = through_table(signals, matrix, table)
+            with self.subTest(table.kind):
+                np.testing.assert_allclose(made.transpose(1, 2, 0), table.apply(rgb), atol=2e-5)
 
 
 class Siting(unittest.TestCase):

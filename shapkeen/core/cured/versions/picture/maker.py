@@ -9,6 +9,8 @@ import numpy as np
 import numpy.typing as npt
 
 from ....colour.coding import Coding
+from ....colour.matrix import rgb_from_ycbcr
+from ....colour.packed_table import unpacked
 from ....colour.quantisation import chroma_zero_span, luma_offset_span
 from ....geometry.framing import Area, Size
 from ....measured.alignment.expected import folds
@@ -17,6 +19,7 @@ from .conversion import Conversion, Fold, conversion_between, ycbcr
 from .grids import LUMA, Lattice, chroma_lattice, resampler_between, slices_of
 from .resampling import Resampler, Rounding
 from .sampling import Real
+from .through_table import through_table
 
 PLANES = ("luma", "cb", "cr")
 
@@ -70,7 +73,7 @@ class Way:
             goal.primaries,
             goal.matrix,
         )
-        return told or self.linear
+        return told or self.linear or bool(goal.table)
 
     @property
     def folds(self) -> bool:
@@ -131,13 +134,16 @@ def _scale(frame: Frame, way: Way, piece: Piece, out: dict[str, npt.NDArray[Any]
 
 def _convert(frame: Frame, way: Way, piece: Piece, out: dict[str, npt.NDArray[Any]]) -> None:
     """Make a piece of other light or colours: through R'G'B' at the master's size."""
-    light = way.conversion.light(_signals(frame, way, piece.part))
     here, there = Area(0, 0, *piece.part.size), Area(0, 0, *piece.place.size)
     scaler = resampler_between(LUMA, here, LUMA, there)
-    if way.linear:
-        signal = way.conversion.close(_each(light, scaler))
+    signals = _signals(frame, way, piece.part)
+    if way.goal.coding.table:
+        rgb = rgb_from_ycbcr(way.own.coding.matrix).astype(np.float32)
+        signal = _each(through_table(signals, rgb, unpacked(way.goal.coding.table)), scaler)
+    elif way.linear:
+        signal = way.conversion.close(_each(way.conversion.light(signals), scaler))
     else:
-        signal = _each(way.conversion.close(light), scaler)
+        signal = _each(way.conversion.close(way.conversion.light(signals)), scaler)
     made = ycbcr(signal, way.goal.coding.matrix)
     for plane, values in zip(PLANES, made, strict=True):
         lattice = way.goal.lattice_of(plane)
