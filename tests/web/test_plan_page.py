@@ -38,6 +38,35 @@ class PlanPage(WebCase):
         self.assertIn("Bars inside the picture are not taken", self.plan(mode="bars"))
         self.assertIn("12 Mb/s", self.plan(bit_rate="12"))
 
+    def test_marks_shorten_what_is_delivered(self) -> None:
+        page = self.plan(mark_in="2", mark_out="0:00:00:06")
+        self.assertIn("0:00:00:02 to 0:00:00:06, frames 2 to 6 of the master, 5 in all", page)
+        self.assertIn('value="0:00:00:06"', page)
+        for query, words in (
+            ({"mark_in": "soon"}, "The mark in: &#x27;soon&#x27; is no time"),
+            ({"mark_in": "6", "mark_out": "5"}, "at least one frame remains"),
+            ({"mark_out": "500"}, "behind the master&#x27;s last frame, 9"),
+        ):
+            answer = self.client.get(self.address(specification="foghorn-shorts", **query))
+            self.assertContains(answer, words, status_code=422)
+
+    def test_kept_plans_stand_beside_each_other(self) -> None:
+        self.assertContains(self.client.get(self.beside()), "No plan is kept yet")
+        for name, marks in (("Foghorn", {}), ("Teaser", {"mark_in": "0", "mark_out": "4"})):
+            self.client.post(
+                f"/title/{Title.objects.get().pk}/plan/keep/",
+                {"specification": "foghorn-shorts", "delivery_name": name, **marks},
+            )
+        page = self.client.get(self.beside()).content.decode()
+        for words in ("Foghorn", "Teaser", "720×900", "level", "between marks", "is not whole"):
+            self.assertIn(words, page)
+        promise = Delivery.objects.get(name="Teaser").overrides()
+        self.assertEqual(promise.value("frames"), {"in": 0, "out": 5})
+
+    def beside(self) -> str:
+        title = Title.objects.first() or self.title()
+        return f"/title/{title.pk}/plans/"
+
     def test_htmx_gets_only_what_changes(self) -> None:
         address = self.address(specification="foghorn-shorts", part="plan")
         part = self.client.get(address, headers={"HX-Request": "true"}).content.decode()

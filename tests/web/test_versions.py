@@ -7,11 +7,13 @@ from unittest import mock
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 
+from shapkeen.core.colour.cube_file import cube_text
+from shapkeen.core.colour.lookup import LookUpTable, lattice
 from shapkeen.core.errors import UsageError
 from shapkeen.web.library.models import Attempt, Delivery, Title
 from shapkeen.web.plan import services as plans
 from shapkeen.web.plan import specifications
-from shapkeen.web.versions import making, services
+from shapkeen.web.versions import making, queue, services
 from shapkeen.web.versions.models import KeptRecipe, MadeVersion
 from shapkeen.web.work.errors import StoppedError
 from shapkeen.web.work.models import Job
@@ -129,6 +131,87 @@ class Versions(WebCase):
         paths = [version.attempt.reel.locate() for version in MadeVersion.objects.all()]
         self.assertEqual(len(set(paths)), 2)
         self.assertTrue(all(Path(path).exists() for path in paths))
+
+    def test_clips_become_a_file_and_a_delivery_each(self) -> None:
+        clips = [{"name": "start", "in": 0, "out": 4}, {"name": "end", "in": 6, "out": 10}]
+        kept = self.keep(name="Cuttings", clips=clips, file="{name} {width}x{height}")
+        page = self.make(kept)
+        for name in ("Cuttings start 640x360.mp4", "Cuttings end 640x360.mp4"):
+            self.assertIn(name, page)
+        self.run_jobs()
+        self.assertEqual([v.clip for v in MadeVersion.objects.all()], ["start", "end"])
+        for version, marks in zip(MadeVersion.objects.all(), ((0, 4), (6, 10)), strict=True):
+            promise = version.attempt.delivery.overrides()
+            value = promise.value("frames")
+            self.assertEqual((value["in"], value["out"]), marks)
+            run_job.func(Job.objects.latest_of(Attempt.WORK, version.attempt_id).pk)
+            made = Attempt.objects.with_context().get(pk=version.attempt_id)
+            self.assertEqual((made.judgement.overall, made.judgement.broken), ("kept", []))
+
+    def moved(self, *recipes: KeptRecipe) -> list[str]:
+        address = reverse("versions:order", args=[self.title.pk])
+        self.client.post(address, {"place": [kept.pk for kept in recipes]})
+        return [kept.name for kept in services.newest(self.title)]
+
+    def test_an_order_holds_for_the_list_and_for_what_waits(self) -> None:
+        one, two, three = (self.keep(name=name) for name in ("One", "Two", "Three"))
+        self.assertEqual(self.moved(three, one, two), ["Three", "One", "Two"])
+        self.make(one, two, three)
+        waiting = Job.objects.filter(kind=services.WORK, state=Job.State.WAITING).order_by("pk")
+
+        def names() -> list[str]:
+            by = {v.pk: v.recipe.name for v in MadeVersion.objects.all()}
+            return [by[job.subject_id] for job in waiting.all()]
+
+        self.assertEqual(names(), ["Three", "One", "Two"])
+        self.moved(two, three, one)
+        self.assertEqual(names(), ["Two", "Three", "One"])
+        newer = self.keep(name="Three", coding={"codec": "h264", "crf": 30})
+        self.assertEqual([k.pk for k in services.newest(self.title)][1], newer.pk)
+
+    def test_all_are_paused_and_go_on(self) -> None:
+        self.make(self.keep(name="One"), self.keep(name="Two"))
+        page = self.client.get(self.place).content.decode()
+        self.assertIn("0 of 2 versions, 0 of 20 frames", page)
+        self.client.post(reverse("versions:pause", args=[self.title.pk]))
+        open_ones = Job.objects.unfinished().filter(kind=services.WORK)
+        self.assertFalse(open_ones.exists())
+        page = self.client.get(self.place).content.decode()
+        self.assertIn("Go on with what was paused", page)
+        self.client.post(reverse("versions:go-on", args=[self.title.pk]))
+        self.assertEqual(open_ones.count(), 2)
+        self.assertEqual(MadeVersion.objects.count(), 2)
+
+    def test_pace_and_what_is_left_of_all(self) -> None:
+        self.make(self.keep(name="One"), self.keep(name="Two"))
+        job = Job.objects.filter(kind=services.WORK).first()
+        Job.objects.filter(pk=job.pk).update(state="running", done=5, total=10, seconds_left=2.5)
+        standing = queue.standing_of(queue.rows_of(self.title))
+        self.assertEqual((standing.frames_done, standing.frames), (5, 20))
+        self.assertEqual(standing.pace.frames_a_second, 2.0)  # 5 frames left in 2.5 s
+        self.assertEqual(standing.pace.times_real, 12.0)  # of 24 a second
+        self.assertEqual(standing.seconds_left, 7.5)
+
+    def test_a_recipe_is_filled_in_with_a_table_and_clips(self) -> None:
+        cube = cube_text(LookUpTable(lattice(2).reshape(2, 2, 2, 3) ** 0.9), title="lift")
+        fields = {"name": "Lifted", "coding": "h264/Main", "wrapper": "mp4", "sound": "copy"}
+        fields |= {"preset": "ultrafast", "clips": "start 0 to 5, 0:00:00:06-9"}
+        address = reverse("versions:new", args=[self.title.pk])
+        sent = SimpleUploadedFile("lift.cube", cube.encode())
+        self.client.post(address, {**fields, "table": sent})
+        recipe = KeptRecipe.objects.get().recipe
+        self.assertEqual(recipe.light.table_name, "lift.cube")
+        self.assertEqual(
+            [(c.name, c.first, c.end) for c in recipe.clips], [("start", 0, 6), ("clip 2", 6, 10)]
+        )
+        for name, value, words in (
+            ("table", SimpleUploadedFile("lift.cube", b"LUT_3D_SIZE 2"), "should hold 8 rows"),
+            ("clips", "first to last", "is no clip"),
+            ("file", "{when}", "Fields of a file name"),
+        ):
+            with self.subTest(name):
+                answer = self.client.post(address, {**fields, "name": "Other", name: value})
+                self.assertContains(answer, words, status_code=422)
 
     def test_what_nobody_takes_in_is_taken_away(self) -> None:
         self.make(self.keep())

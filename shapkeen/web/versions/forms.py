@@ -150,17 +150,20 @@ class NewRecipeForm(forms.Form):
             for name, field in self.fields.items()
             if isinstance(field, forms.BooleanField)
         }
-        return said | ticks | self._table()
+        return said | ticks | self._table_name()
 
-    def clean_table(self) -> Any:
-        """Check that a table is no larger than any can be."""
+    def clean_table(self) -> str:
+        """Return the text of a table's file; empty where none was sent."""
         file: Any = self.cleaned_data["table"]
-        if file is not None and file.size > MOST_TABLE_BYTES:
-            raise forms.ValidationError("A table is at most 16 MiB.")
-        return file
-
-    def _table(self) -> dict[str, str]:
-        file: Any = self.cleaned_data.get("table")
         if file is None:
-            return {"table": ""}
-        return {"table": file.read().decode(errors="replace"), "table_name": file.name}
+            return ""
+        if file.size > MOST_TABLE_BYTES:
+            raise forms.ValidationError("A table is at most 16 MiB.")
+        try:
+            return text_of(file)
+        except UnicodeDecodeError as error:
+            raise forms.ValidationError("This file is no text.") from error
+
+    def _table_name(self) -> dict[str, str]:
+        sent: Any = self.files.get("table")
+        return {"table_name": sent.name} if sent is not None else {}

@@ -14,10 +14,10 @@ from ..library.models import Delivery, Title, Viewer
 from ..work.boundary import run_child
 from ..work.errors import StoppedError
 from ..work.models import Job
-from . import queue, services, works
+from . import services, works
 from .models import MadeVersion
 
-WORK = queue.WORK
+WORK = services.WORK
 ROOT = "uploads"
 
 

@@ -16,10 +16,8 @@ from ..library.models import Title, Viewer
 from ..work import services as work
 from ..work.models import Job
 from .models import KeptRecipe, MadeVersion
-from .services import newest, order_of, put_in_order
+from .services import WORK, newest, order_of, put_in_order
 from .words import recipe_words
-
-WORK = "make"
 
 
 @dataclass(frozen=True, slots=True)

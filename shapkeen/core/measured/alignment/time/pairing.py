@@ -18,7 +18,7 @@ CLEAR_LIKENESS, LEAST_GAIN = 0.98, 0.0003
 """Beginning together is beyond doubt where the opening is as alike as this, and less alike by this
 at any other offset: coding moves a mean correlation by less, a still passage by nothing at all."""
 MOST_OFFSET = 36
-LEAST_OVERLAP = 8
+LEAST_OVERLAP, LEAST_FRAMES = 8, 2
 CLEAR_GAIN = 0.004
 """How much better (in mean correlation) an offset must fit than none: a still passage fits
 every offset alike, and then the frames are taken to begin together."""
@@ -42,7 +42,7 @@ def signature(luma: npt.NDArray[np.float32], active: Rect) -> Signature:
 
 def clear_offset(master: Sequence[Signature], export: Sequence[Signature]) -> int | None:
     """Return 0 where few frames leave no doubt that both begin together; None otherwise."""
-    if min(len(master), len(export)) < LEAST_OVERLAP:
+    if min(len(master), len(export)) < LEAST_FRAMES:
         return 0
     scores = _offset_scores(np.stack(master), np.stack(export))
     next_best = max((score for offset, score in scores.items() if offset), default=-1.0)
@@ -55,7 +55,7 @@ def best_offset(master: Sequence[Signature], export: Sequence[Signature]) -> int
 
     0 where no other offset fits clearly better.
     """
-    if min(len(master), len(export)) < LEAST_OVERLAP:
+    if min(len(master), len(export)) < LEAST_FRAMES:
         return 0
     # A mirrored or overturned export must not pass for one that begins elsewhere.
     flips = [(1, 1), (1, -1), (-1, 1), (-1, -1)]
@@ -73,9 +73,11 @@ def _offset_scores(master: Signature, export: Signature) -> dict[int, float]:
     m, e = master.reshape(len(master), -1), export.reshape(len(export), -1)
     table = e @ m.T / m.shape[1]
     scores = {}
+    # A clip of a few frames lies whole within the other one.
+    least = min(LEAST_OVERLAP, len(m), len(e))
     for offset in range(-MOST_OFFSET, MOST_OFFSET + 1):
         along = np.diagonal(table, offset)
-        if len(along) >= LEAST_OVERLAP:
+        if len(along) >= least:
             scores[offset] = float(along.mean())
     return scores
 
