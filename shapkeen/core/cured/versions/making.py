@@ -138,7 +138,7 @@ class _Coding:
     def run(self, told: Progress) -> list[tuple[Span, Path]]:
         """Code all spans, and return them with their files; goes on from those that are there."""
         spans = spans_of(self.order)
-        rates = self._rates(spans)
+        rates = self._rates(spans, told)
         work = partial(_code_one, self.master, self.order, self.folder, rates)
         self._over(spans, work, self._path, told)
         return [(span, self._path(span)) for span in spans]
@@ -165,17 +165,20 @@ class _Coding:
     def _path(self, span: Span) -> Path:
         return self.folder / f"span-{span.first:08d}.span"
 
-    def _rates(self, spans: tuple[Span, ...]) -> dict[int, float]:
+    def _rates(self, spans: tuple[Span, ...], told: Progress) -> dict[int, float]:
         """Return bits a second by a span's first frame, where the recipe asks for a rate."""
         coding = self.order.recipe.coding
         if coding.bit_rate is None:
             return {}
         if coding.passes == 1:
             return {span.first: float(coding.bit_rate) for span in spans}
-        return shared_out(spans, self._needs(spans), float(coding.bit_rate))
+        return shared_out(spans, self._needs(spans, told), float(coding.bit_rate))
 
-    def _needs(self, spans: tuple[Span, ...]) -> list[int]:
-        """Return how many bytes each span takes at one quick setting: a first look at all."""
+    def _needs(self, spans: tuple[Span, ...], told: Progress) -> list[int]:
+        """Return how many bytes each span takes at one quick setting: a first look at all.
+
+        It makes no frame that stays, so none is told as done; but it may be stopped.
+        """
 
         def path(span: Span) -> Path:
             return self.folder / f"look-{span.first:08d}.span"
@@ -189,7 +192,7 @@ class _Coding:
         )
         order = replace(self.order, recipe=replace(self.order.recipe, coding=quick))
         work = partial(_look_at_one, self.master, order, self.folder)
-        self._over(spans, work, path, lambda _done, _all: None)
+        self._over(spans, work, path, lambda _done, whole: told(0, whole))
         return [path(span).stat().st_size for span in spans]
 
 
