@@ -6,7 +6,7 @@ from django import forms
 
 from ...core.colour.tone_maps import TONE_MAPS
 from ...core.cured.versions.encoders import ENCODERS, SPEEDS, USUAL_SPEED
-from ...core.cured.versions.recipe import MAX_FILE_BYTES, MOST_TABLE_BYTES
+from ...core.cured.versions.recipe_text import MAX_FILE_BYTES, MOST_TABLE_BYTES
 from ...core.geometry.codec_profiles import CODEC_NAMES
 from ..library.uploads import text_of
 from .words import WRAPPERS

@@ -4,7 +4,8 @@ from .filled import recipe_from_fields
 from .making import Made, check_recipe, make_version
 from .order import Order, name_of, order_version
 from .planned import recipe_of_plan
-from .recipe import Recipe, Sound, read_recipe_file, recipe_from_json, recipe_to_json
+from .recipe import Recipe, Sound
+from .recipe_text import read_recipe_file, recipe_from_json, recipe_to_json
 
 __all__ = [
     "Made",

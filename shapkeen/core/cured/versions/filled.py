@@ -9,7 +9,7 @@ from ...declared import Declaration
 from ...errors import UsageError
 from ...geometry.timecode import frame_of
 from ...promised import value_stated
-from .recipe import MOST_NAME, SCHEMA, packed_cube
+from .recipe_text import MOST_NAME, SCHEMA, packed_cube
 
 LIGHTS: Mapping[str, tuple[int, int, int]] = {
     "sdr": (1, 1, 1),

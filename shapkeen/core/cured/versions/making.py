@@ -23,7 +23,8 @@ from ..cure import cure_file
 from ..model import Left
 from .joining import join_spans
 from .order import Order, order_version
-from .recipe import Recipe, recipe_to_json
+from .recipe import Recipe
+from .recipe_text import recipe_to_json
 from .sound import level_of
 from .spans import Span, code_span, frames_done, spans_of
 from .specified import shipped_specification
