@@ -85,8 +85,8 @@ def coded(stream: Any, wave: Wave) -> Iterator[Any]:
 
 def add_stream(container: Any, *, pcm: bool) -> Any:
     """Return a new stereo stream of a file that is being written."""
-    stream: Any = container.add_stream("pcm_s24le" if pcm else "aac", rate=RATE_HZ)
+    stream: Any = container.add_stream("pcm_s16le" if pcm else "aac", rate=RATE_HZ)
     stream.codec_context.layout = av.AudioLayout("stereo").name
     if not pcm:
-        stream.bit_rate = 256_000
+        stream.bit_rate = 160_000
     return stream

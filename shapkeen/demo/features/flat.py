@@ -6,7 +6,7 @@ from fractions import Fraction
 from ..recipes import AS_PQ, HDR, HLG, MASTERED_ON, PLAIN, SDR, WANTS_PQ, X265, with_options
 from .feature import Export, Feature
 
-FLAT_SDR = replace(SDR, pixel_aspect=None, depth=8)
+FLAT_SDR = replace(with_options(SDR, crf="20"), pixel_aspect=None, depth=8)
 UPRIGHT = ("foghorn-shorts", {"size": "720x900", "across": "30", "rate": "24/1"})
 
 FLAT = (
@@ -293,7 +293,7 @@ FLAT = (
         name="The Orrery Keeper: ticking cut",
         note="HD master with its sound: the gear train ticks, a bell strikes",
         master="ticking-cut-master.mov",
-        recipe=with_options(FLAT_SDR, crf="12"),
+        recipe=with_options(FLAT_SDR, crf="17"),
         light="sdr",
         raster=(640, 360),
         frames=192,

@@ -86,28 +86,28 @@ def plan_of(subject: Subject, spec: Specification, fields: Mapping[str, Any]) ->
 
 
 @dataclass(frozen=True, slots=True)
-class Beside:
-    """A kept plan as the page lists it beside others. error: why it cannot be made any more."""
+class ShownPlan:
+    """A kept plan as the page lists it among others. error: why it cannot be made any more."""
 
     delivery: Delivery
     plan: Plan | None
-    cautions: tuple[PlanWarning, ...] = ()
+    warnings: tuple[PlanWarning, ...] = ()
     error: str = ""
 
 
-def plans_beside(title: Title) -> list[Beside]:
+def kept_plans(title: Title) -> list[ShownPlan]:
     """Return every kept plan of a title as it is now, by the delivery's name."""
     subject = subject_of_title(title)
     kept = KeptPlan.objects.filter(delivery__title=title).select_related("delivery")
-    return [_beside(subject, one) for one in kept.order_by("delivery__name")]
+    return [_shown(subject, one) for one in kept.order_by("delivery__name")]
 
 
-def _beside(subject: Subject, kept: KeptPlan) -> Beside:
+def _shown(subject: Subject, kept: KeptPlan) -> ShownPlan:
     try:
         made = plan_of(subject, specification_from_json(kept.specification), kept.fields)
     except UsageError as error:
-        return Beside(kept.delivery, None, error=error.text)
-    return Beside(kept.delivery, made, warnings_of(made)[1])
+        return ShownPlan(kept.delivery, None, error=error.text)
+    return ShownPlan(kept.delivery, made, warnings_of(made)[1])
 
 
 def with_shot_at(plan: Plan, frame: int) -> Plan:

@@ -15,7 +15,7 @@ from .specification_views import (
 app_name = "plan"
 urlpatterns = [
     path("title/<int:title_id>/plan/", views.plan, name="plan"),
-    path("title/<int:title_id>/plans/", views.beside, name="beside"),
+    path("title/<int:title_id>/plans/", views.plans, name="plans"),
     path("title/<int:title_id>/plan/keep/", views.keep, name="keep"),
     path("title/<int:title_id>/plan/speed/", views.speed, name="speed"),
     path("title/<int:title_id>/still/<int:frame>.png", views.still, name="still"),

@@ -104,15 +104,15 @@ def _planned(
 
 
 @require_GET
-def beside(request: HttpRequest, title_id: int) -> HttpResponse:
+def plans(request: HttpRequest, title_id: int) -> HttpResponse:
     """Show all kept plans of a title beside each other."""
     title = _title(request, title_id)
     context: dict[str, Any] = {"title": title}
     try:
-        context["plans"] = services.plans_beside(title)
+        context["plans"] = services.kept_plans(title)
     except UsageError as error:
         context["error"] = error.text
-    return render(request, "plan/beside.html", context)
+    return render(request, "plan/plans.html", context)
 
 
 @require_POST
