@@ -81,6 +81,7 @@ acts: .venv/ok tools  ## acts that the tests share out over the photographs: eve
 	  tests.core.judged.test_shots tests.core.judged.test_broken_streams \
 	  tests.core.measured.test_timing tests.core.measured.test_anchors \
 	  tests.core.measured.test_registration tests.core.measured.test_sharpness \
+	  tests.core.measured.test_sound tests.core.judged.test_sound \
 	  tests.core.cured.test_tables tests.core.cured.versions.test_making
 
 kinds: .venv/ok  ## kinds of export that are easily taken for another; SIDE=aside and others: those kept aside

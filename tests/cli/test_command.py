@@ -199,7 +199,7 @@ class Terminal(unittest.TestCase):
         self.assertTrue(told.endswith(" \r"))
 
     def test_ctrl_c_ends_in_one_line_and_leaves_nothing(self) -> None:
-        frames = [item for item in media.sdr_planes("coffee") for _ in range(60)]
+        frames = [item for item in media.sdr_planes("coffee") for _ in range(30)]
         long = write("cli-long", media.resized(frames, 1280, 720))
         # in the background of a script, SIGINT is ignored from the start
         ignored = {"preexec_fn": lambda: signal.signal(signal.SIGINT, signal.SIG_IGN)}

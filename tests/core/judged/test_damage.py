@@ -222,6 +222,7 @@ class ShapeDamage(unittest.TestCase):
         self.assertAlmostEqual(found(made)["stretched"]["ratio"], 0.75, delta=0.003)
         self.assertEqual(len(found(made)), 1)
 
+    @in_acts
     def test_bars(self) -> None:
         for photo in ("coffee", "rocket"):
             planes = media.sdr_planes(photo)

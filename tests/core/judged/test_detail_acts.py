@@ -15,7 +15,7 @@ from av.video.frame import VideoFrame
 
 from shapkeen.core.promised import promise_from_json
 from tests.builders.comparing import compared as compare_files
-from tests.builders.comparing import shared_out
+from tests.builders.comparing import in_acts, shared_out
 from tests.builders.media import PHOTOS, SDR, coded, photo_frames, write
 
 SIZE = (960, 540)
@@ -140,6 +140,7 @@ class DetailActs(unittest.TestCase):
                 made = compare_files(master, export, frames=4)
                 self.assertEqual([c.id for c in made.survival.causes], [])
 
+    @in_acts
     def test_smooth_pictures_that_crawl_are_coding_damage(self) -> None:
         # nothing fine to lose, and likeness stays high: only even places tell
         for photo, worst, codec in (("coffee", "51", "libx264"), ("chelsea", "63", "libsvtav1")):
@@ -178,7 +179,7 @@ class DetailActs(unittest.TestCase):
     def test_other_sizes_are_no_matter_of_sharpness(self) -> None:
         # scalers differ: FFmpeg's own, sharp and soft, as deliveries and widened pictures have them
         kernels, sizes = ("LANCZOS", "BICUBIC", "AREA", "BILINEAR"), ((640, 360), (1280, 540))
-        for _, (kernel, size, crf) in shared_out([*product(kernels, sizes, ("16", "24"))], 0):
+        for _, (kernel, size, crf) in shared_out([*product(kernels, sizes, ("16", "24"))], 0, 6):
             drawn = [by_ffmpeg(planes, size, kernel) for planes in pictures("rocket")]
             made = compare("rocket", f"{kernel}-{size[0]}-{crf}", drawn, crf)
             with self.subTest(kernel, size=size, crf=crf):

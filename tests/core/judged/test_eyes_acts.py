@@ -214,6 +214,7 @@ class EyesActs(unittest.TestCase):
                 self.assertEqual((told["stereo"], told["parallax"]), ("unproven", "unproven"))
                 self.assertEqual(found.survival.causes, ())
 
+    @in_acts
     def test_eyes_frame_after_frame(self) -> None:
         in_turn = {"x264-params": "frame-packing=5"}
         frames = eyes_frames("coffee")

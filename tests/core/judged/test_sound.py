@@ -17,6 +17,7 @@ from shapkeen.core.judged import Survival
 from shapkeen.core.measured.sound.finding import PictureClock
 from shapkeen.core.measured.sound.pair import find_sound
 from shapkeen.core.promised import Promise, Promised, promise_from_json
+from tests.builders.comparing import shared_out
 from tests.builders.sounding import RATE, speech, with_sound
 
 STILL = PictureClock(1.0, ((0.0, 0.0),))
@@ -50,7 +51,8 @@ class Judged(unittest.TestCase):
 
 class Healthy(Judged):
     def test_coded_sound_shows_no_cause(self) -> None:
-        for codec, wrapper in (("aac", "mp4"), ("opus", "mkv"), ("aac", "ts"), ("aac", "flv")):
+        cases = ("aac", "mp4"), ("opus", "mkv"), ("aac", "ts"), ("aac", "flv")
+        for _, (codec, wrapper) in shared_out(cases, 1, 2):
             with self.subTest(f"{codec} in {wrapper}"):
                 name = f"heard-{codec}-{wrapper}"
                 found = self.judge(with_sound(name, self.wave, codec=codec, wrapper=wrapper))

@@ -19,7 +19,7 @@ from shapkeen.core.measured.decoded.grid import Rect
 from tests.builders.comparing import EVERY
 from tests.builders.media import PHOTOS
 
-WARPS = 200 if os.environ.get(EVERY) else 80
+WARPS = 200 if os.environ.get(EVERY) else 24
 
 
 @lru_cache
