@@ -4,7 +4,21 @@ from collections.abc import Callable
 
 from ..evidence import Evidence
 from ..model import Ruling
-from . import aperture, carriage, colour, detail, eyes, light, shape, sound, sphere, tag, time, tone
+from . import (
+    aperture,
+    carriage,
+    colour,
+    detail,
+    eyes,
+    light,
+    loudness,
+    shape,
+    sound,
+    sphere,
+    tag,
+    time,
+    tone,
+)
 
 Rule = Callable[[Evidence, str], Ruling]
 
@@ -33,9 +47,9 @@ RULES: dict[str, Rule] = {
     "sound_length": sound.judge_length,
     "sound_channels": sound.judge_channels,
     "sound_sampling": sound.judge_sampling,
-    "loudness": sound.judge_loudness,
-    "loudness_range": sound.judge_loudness_range,
-    "true_peak": sound.judge_true_peak,
+    "loudness": loudness.judge_loudness,
+    "loudness_range": loudness.judge_loudness_range,
+    "true_peak": loudness.judge_true_peak,
     "sound_language": sound.judge_language,
     "intact": carriage.judge_intact,
     "index_first": carriage.judge_index_first,
