@@ -68,9 +68,14 @@ class Row:
     def pace(self) -> Pace | None:
         """Return how fast it is being made; None before the first frames."""
         job = self.job
-        if job is None or job.state != Job.State.RUNNING or not job.seconds_left:
+        if job is None or job.state != Job.State.RUNNING or not job.done:
             return None
-        a_second = (job.total - job.done) / job.seconds_left
+        if job.seconds_left:
+            a_second = (job.total - job.done) / job.seconds_left
+        elif job.started_at and job.beat and job.beat > job.started_at:
+            a_second = job.done / (job.beat - job.started_at).total_seconds()
+        else:
+            return None
         return Pace(a_second, self.rate / a_second if a_second and self.rate else None)
 
 
