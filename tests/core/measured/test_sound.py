@@ -175,6 +175,21 @@ class Found(unittest.TestCase):
                 self.assertAlmostEqual(begin, gap[0], delta=0.1)
                 self.assertAlmostEqual(end, gap[1], delta=0.1)
 
+    def test_a_clip_is_found_where_it_lies_in_a_longer_master(self) -> None:
+        wave = speech(200, channels=1, seed=3)
+        master = with_sound("sound-long", wave, codec="pcm", wrapper="mov", layout="mono")
+        for begin in (0, 120, 197):
+            clip = wave[:, begin * RATE : (begin + 3) * RATE]
+            clock = PictureClock(1.0, ((float(begin), 0.0),))
+            found = find_sound(
+                master, with_sound(f"sound-clip-{begin}", clip, layout="mono"), clock
+            )
+            sure = [one for one in found.moments if one.likeness > 0.8]
+            with self.subTest(begin):
+                self.assertGreaterEqual(len(sure), 3)
+                self.assertLess(max(abs(m.late_s - m.picture_s) for m in sure), 0.005)
+                self.assertTrue(all(begin <= m.master_s <= begin + 3 for m in sure))
+
     def test_sound_sped_up_with_its_picture(self) -> None:
         faster = 25 / 24
         at = np.arange(int(self.wave.shape[1] / faster)) * faster

@@ -79,14 +79,16 @@ def find_moments(
     found = _whole_shift(master, export, clock.late_at(middle, speed))
     if found is None:
         return ()
-    size = int(
-        LEVELS_A_SECOND
-        * min(max(master.size / LEVELS_A_SECOND / 3, SHORTEST_WINDOW_S), LONGEST_WINDOW_S)
-    )
-    step = max(size // 2, (master.size - size) // MOST_WINDOWS, 1)
+    third = min(master.size, export.size) / LEVELS_A_SECOND / 3  # of a clip: of what is there
+    size = int(LEVELS_A_SECOND * min(max(third, SHORTEST_WINDOW_S), LONGEST_WINDOW_S))
+    # What the export does not reach, it cannot hold: of a film a clip shows a small part.
+    slack = round(FOLLOWED_S * LEVELS_A_SECOND)
+    first = max(-found - slack, 0)
+    last = min(master.size, export.size - found + slack) - size
+    step = max(size // 2, (last - first) // MOST_WINDOWS, 1)
     moments: list[SoundMoment] = []
     shift = found
-    for begin in range(0, max(master.size - size, 0) + 1, step):
+    for begin in range(first, max(last, first) + 1, step):
         moment = _moment(master, export, begin, size, shift)
         if moment is None:
             continue
