@@ -8,6 +8,8 @@ from . import tolerances
 from .evidence import Evidence, shown_rate
 from .pairing import marks_of
 
+LEAST_GAP_S = 0.15
+"""What is left of a silent stretch where the picture is shown, and counts."""
 MISSING, SILENT, FOREIGN, BROKEN = "missing", "silent", "foreign", "undecodable"
 """Why nothing more of the master's sound can be told in an export."""
 
@@ -90,9 +92,6 @@ def gaps_within(evidence: Evidence, sound: SoundFindings) -> list[tuple[float, f
     begin, end = shown_seconds(evidence, sound)
     cut = [(max(first, begin), min(last, end)) for first, last in sound.gaps]
     return [(first, last) for first, last in cut if last - first >= LEAST_GAP_S]
-
-
-LEAST_GAP_S = 0.15
 
 
 def shown_seconds(evidence: Evidence, sound: SoundFindings) -> tuple[float, float]:
