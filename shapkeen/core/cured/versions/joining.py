@@ -56,7 +56,10 @@ def join_spans(
 
 def _wanted(order: Order) -> dict[str, str]:
     # The fields for colours are asked for by name: some multiplexers write none of their own.
-    return {"movflags": "+write_colr"} if order.recipe.wrapper in ("mp4", "mov") else {}
+    if order.recipe.wrapper not in ("mp4", "mov"):
+        return {}
+    more = "+frag_keyframe+empty_moov+default_base_moof" if order.recipe.fragments else ""
+    return {"movflags": f"+write_colr{more}"}
 
 
 def _read(span: Span, path: Path, rate: Fraction) -> _Coded:

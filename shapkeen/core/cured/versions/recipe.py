@@ -95,7 +95,8 @@ class Recipe:
 
     burn_in: timecode and text that are burnt in. first, end: frames of the master, end not
     included; None to its own ends. clips: parts that each become a file, in place of these marks.
-    file: the pattern of file names (naming.py). specification: the key of the delivery
+    file: the pattern of file names (naming.py). fragments: whether an MP4 or MOV is
+    written in fragments, each with an index of its own. specification: the key of the delivery
     specification that it was made for.
     """
 
@@ -112,6 +113,7 @@ class Recipe:
     end: int | None = None
     clips: tuple[Clip, ...] = ()
     file: str = USUAL_PATTERN
+    fragments: bool = False
 
     @property
     def files(self) -> tuple["Recipe", ...]:

@@ -20,13 +20,14 @@ from .recipe import Clip, Coding, Light, Recipe, Scaling, Sound
 SCHEMA, PROMISE_SCHEMA = "shapkeen.recipe/1", "shapkeen.promise/1"
 MAX_FILE_BYTES = 2 * 1024 * 1024
 MOST_TABLE_BYTES = 16 * 1024 * 1024
+FRAGMENTED = ("mp4", "mov")
 MOST_NAME, MOST_CLIP_NAME, MOST_CLIPS = 80, 40, 100
 
 _CONVERTER = strict_converter()
 PARTS = {"coding": Coding, "light": Light, "scaling": Scaling, "burn_in": BurnIn}
 KEYS = frozenset(
     {"schema", "name", "specification", "promise", "wrapper", "in", "out", "sound", *PARTS}
-    | {"loudness_lufs", "clips", "file"}
+    | {"loudness_lufs", "clips", "file", "fragments"}
 )
 
 
@@ -96,6 +97,7 @@ def recipe_from_json(text: str) -> Recipe:
         end=_frame(data, "out"),
         clips=_clips(data),
         file=_word(data, "file", USUAL_PATTERN),
+        fragments=_truth(data, "fragments"),
         **parts,
     )
     _check(made)
@@ -115,6 +117,13 @@ def _word(data: Mapping[str, object], key: str, usual: str) -> str:
     value = data.get(key, usual)
     if not isinstance(value, str):
         raise _refuse("This must be a word.", key)
+    return value
+
+
+def _truth(data: Mapping[str, object], key: str) -> bool:
+    value = data.get(key, False)
+    if not isinstance(value, bool):
+        raise _refuse("This is true or false.", key)
     return value
 
 
@@ -173,6 +182,8 @@ def _promise(value: object, name: str) -> Promise:
 
 def _check(made: Recipe) -> None:
     """Raise UsageError for what no version can be, whatever its master."""
+    if made.fragments and made.wrapper not in FRAGMENTED:
+        raise _refuse(f"Fragments are written in {' and '.join(FRAGMENTED)}.", "fragments")
     if fault := pattern_fault(made.file):
         raise _refuse(fault, "file")
     if made.first is not None and made.end is not None and made.end <= made.first:
@@ -186,13 +197,17 @@ def _check(made: Recipe) -> None:
         _check_table(made)
     if not 0 < light.white_nits < light.peak_nits <= 10_000:
         raise _refuse("White lies above 0 and below the peak, that at 10 000 at most.", "light")
-    lufs = made.sound.loudness_lufs
+    _check_sound(made.sound)
+
+
+def _check_sound(sound: Sound) -> None:
+    lufs = sound.loudness_lufs
     if lufs is not None and not -70 <= lufs <= 0:
         raise _refuse("A loudness lies between -70 and 0 LUFS.", "sound.loudness_lufs")
-    if made.sound.is_changed and made.sound.codec in ("copy", "none"):
+    if sound.is_changed and sound.codec in ("copy", "none"):
         text = "Loudness, channels and sampling change only where sound is coded: aac, pcm or opus."
         raise _refuse(text, "sound.codec")
-    if made.sound.codec == "opus" and made.sound.sample_rate not in (None, 48_000):
+    if sound.codec == "opus" and sound.sample_rate not in (None, 48_000):
         raise _refuse("Opus is sampled at 48 000 Hz here.", "sound.sample_rate")
 
 
@@ -230,6 +245,8 @@ def recipe_to_json(recipe: Recipe) -> str:
     data |= {key: mark for key, mark in marks.items() if mark is not None}
     if recipe.clips:
         data["clips"] = [{"name": c.name, "in": c.first, "out": c.end} for c in recipe.clips]
+    if recipe.fragments:
+        data["fragments"] = True
     if recipe.file != USUAL_PATTERN:
         data["file"] = recipe.file
     return json.dumps(data, ensure_ascii=False, indent=1) + "\n"

@@ -45,6 +45,7 @@ from tests.builders.comparing import shared_out
 from tests.builders.media import SDR, photo_frames, write
 
 RATE = 48_000
+TAGS = ("raster", "pixel_aspect", "transfer", "primaries", "matrix", "range", "frame_rate")
 
 
 def recipe(name: str = "version", **more: object):
@@ -103,6 +104,16 @@ def samples_of(path: Path) -> np.ndarray:
     return np.concatenate(made, axis=1)
 
 
+def top_boxes(path: Path) -> list[str]:
+    """Return the types of a file's outermost boxes. ISO/IEC 14496-12 4.2: size, then type."""
+    data, at, found = path.read_bytes(), 0, []
+    while at + 8 <= len(data):
+        size = int.from_bytes(data[at : at + 4], "big")
+        found.append(data[at + 4 : at + 8].decode("latin-1"))
+        at += size or len(data)
+    return found
+
+
 class Making(unittest.TestCase):
     def setUp(self) -> None:
         folder = tempfile.TemporaryDirectory()
@@ -140,6 +151,15 @@ class Pictures(Making):
                 path = self.kept(media.sdr_master(), name=codec, coding=coding, wrapper=wrapper)
                 declared = read_declaration(path)
                 self.assertEqual((declared.file.wrapper, declared.video.codec), (wrapper, codec))
+
+    def test_fragments_each_have_an_index_of_their_own(self) -> None:
+        coding = {"codec": "h264", "preset": "ultrafast", "keyframes_s": 0.2}
+        path = self.kept(media.sdr_master(), coding=coding, fragments=True)
+        boxes = [box for box in top_boxes(path) if box in ("moov", "moof", "mdat")]
+        self.assertEqual(boxes, ["moov", *("moof", "mdat") * 2])  # 10 frames, a key frame in 5
+        with self.assertRaises(UsageError) as caught:
+            recipe(wrapper="matroska", fragments=True)
+        self.assertEqual(caught.exception.where, "fragments")
 
     def test_hdr_says_in_both_witnesses_what_the_master_says(self) -> None:
         coding = {"codec": "h265", "preset": "ultrafast"}
@@ -202,44 +222,62 @@ class Pictures(Making):
         self.assertEqual(causes["trimmed"]["start"], 6)
 
     def test_like_what_the_ffmpeg_libraries_make_of_it(self) -> None:
-        """Crop and enlargement by their filters, coded by the same encoder: the same tags, SSIM."""
-        bars = {"top": 0, "bottom": 0, "left": 0, "right": 0}
-        framing = {"crop": [80, 0, 480, 360], "bars": bars}
-        path = self.kept(
-            media.sdr_master(),
-            promise={"raster": {"value": [960, 720]}, "framing": {"value": framing}},
-            coding={"codec": "h264", "crf": 12},
+        """Geometry by their filters, coded by the same encoder: the same tags, SSIM."""
+        none = {"top": 0, "bottom": 0, "left": 0, "right": 0}
+        cut = {"crop": [80, 0, 480, 360], "bars": none}
+        boxed = {"crop": [0, 0, 640, 360], "bars": {**none, "top": 60, "bottom": 60}}
+        cases = (
+            # (960, 720): cut and enlarged; with bars; flagged as squeezed
+            ((960, 720), {"framing": cut}, ("crop=480:360:80:0", "scale=960:720:flags=lanczos")),
+            ((640, 480), {"framing": boxed}, ("pad=640:480:0:60:black",)),
+            ((480, 360), {"pixel_aspect": (4, 3)}, ("scale=480:360:flags=lanczos", "setsar=4/3")),
         )
-        theirs = self.folder / "theirs.mp4"
+        for size, asked, filters in cases:
+            with self.subTest(filters):
+                promise = {name: {"value": value} for name, value in asked.items()}
+                path = self.kept(
+                    media.sdr_master(),
+                    name=f"ours {size[0]}",
+                    promise={"raster": {"value": size}, **promise},
+                    coding={"codec": "h264", "crf": 12},
+                )
+                theirs = self.filtered(media.sdr_master(), filters, size)
+                ours, other = (list(self.lumas(p)) for p in (path, theirs))
+                self.assertEqual(len(ours), len(other))
+                for one, two in zip(ours, other, strict=True):
+                    self.assertGreater(self.ssim(one, two), 0.97)
+                told = [read_declaration(p) for p in (path, theirs)]
+                for trait in TAGS:
+                    values = [d.stream.get(trait, d.wrapper.get(trait)) for d in told]
+                    # theirs are silent where samples are square, which means the same
+                    self.assertEqual(*(one.value if one else (1, 1) for one in values), trait)
+
+    def filtered(self, master: Path, filters: tuple[str, ...], size: tuple[int, int]) -> Path:
+        """Return what the libraries' filters make of a master, coded at CRF 12."""
+        goal = self.folder / f"theirs {size[0]}.mp4"
         graph = av.filter.Graph()
-        with av.open(str(media.sdr_master())) as given, av.open(str(theirs), "w") as out:
-            source = graph.add_buffer(template=given.streams.video[0])
-            crop, scale = (
-                graph.add("crop", "480:360:80:0"),
-                graph.add("scale", "960:720:flags=lanczos"),
-            )
-            sink = graph.add("buffersink")
-            for one, other in ((source, crop), (crop, scale), (scale, sink)):
-                one.link_to(other)
+        with av.open(str(master)) as given, av.open(str(goal), "w") as out:
+            source = last = graph.add_buffer(template=given.streams.video[0])
+            for one in (*filters, "buffersink"):
+                node = graph.add(*one.split("=", 1))
+                last.link_to(node)
+                last = node
             graph.configure()
             stream = out.add_stream("libx264", Fraction(24), {"crf": "12", "preset": "medium"})
-            stream.width, stream.height, stream.pix_fmt = 960, 720, "yuv420p"
+            stream.width, stream.height, stream.pix_fmt = *size, "yuv420p"
             context = stream.codec_context
             context.color_primaries, context.color_trc, context.colorspace = 1, 1, 1
             context.color_range = 1
+            aspects = [one.partition("=")[2] for one in filters if one.startswith("setsar")]
+            if aspects:  # frames carry it, but do not tell it here
+                context.sample_aspect_ratio = Fraction(aspects[0])
             for number, frame in enumerate(given.decode(video=0)):
                 source.push(frame)
-                made = sink.pull()
+                made = last.pull()
                 made.pts, made.time_base = number, Fraction(1, 24)
                 out.mux(stream.encode(made))
             out.mux(stream.encode())
-        ours, other = (list(self.lumas(p)) for p in (path, theirs))
-        self.assertEqual(len(ours), len(other))
-        for one, two in zip(ours, other, strict=True):
-            self.assertGreater(self.ssim(one, two), 0.97)
-        told = [read_declaration(p) for p in (path, theirs)]
-        for trait in ("raster", "transfer", "primaries", "matrix", "range", "frame_rate"):
-            self.assertEqual(*(d.stream.get(trait, d.wrapper.get(trait)).value for d in told))
+        return goal
 
     def lumas(self, path: Path):
         with av.open(str(path)) as container:
