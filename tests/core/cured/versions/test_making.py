@@ -232,7 +232,7 @@ class Pictures(Making):
             ((640, 480), {"framing": boxed}, ("pad=640:480:0:60:black",)),
             ((480, 360), {"pixel_aspect": (4, 3)}, ("scale=480:360:flags=lanczos", "setsar=4/3")),
         )
-        for size, asked, filters in cases:
+        for _, (size, asked, filters) in shared_out(cases, 1):
             with self.subTest(filters):
                 promise = {name: {"value": value} for name, value in asked.items()}
                 path = self.kept(
