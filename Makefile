@@ -4,7 +4,7 @@ DATA ?= $(CURDIR)/data
 export SHAPKEEN_DATA ?= $(DATA)
 export NUMBA_CACHE_DIR ?= $(CURDIR)/.venv/kernels
 
-.PHONY: help setup demo footage run worker test test-core check bench rates reliability acts kinds suspicions fuzz tools clean
+.PHONY: help setup demo footage run worker test test-core check bench rates reliability acts kinds sounds suspicions fuzz tools clean
 help:  ## list the targets
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
 
@@ -86,6 +86,9 @@ acts: .venv/ok tools  ## acts that the tests share out over the photographs: eve
 
 kinds: .venv/ok  ## kinds of export that are easily taken for another; SIDE=aside and others: those kept aside
 	@$(PY) -W ignore -m tests.kinds $(SIDE)
+
+sounds: .venv/ok  ## acts on sound: named rightly, how many; SIDE=aside: music and voices kept aside
+	@$(PY) -W ignore -m tests.sounds $(SIDE)
 
 suspicions: .venv/ok  ## what an export alone is suspected of: rightly, how often; SIDE=aside: those kept aside
 	@$(PY) -W ignore -m tests.suspicions $(SIDE)

@@ -49,10 +49,12 @@ def with_sound(
     late_s: float = 0.0,
     picture: Path | None = None,
     language: str = "",
+    kbps: int = 128,
 ) -> Path:
     """Write a file with pictures, copied as they are coded, and with a wave, (channel, time).
 
-    late_s: puts the sound's times so much later than the picture's. Returns its path.
+    late_s: puts the sound's times so much later than the picture's. kbps: for two channels. Returns
+    its path.
     """
     path = media.place(f"{name}.{wrapper}")
     pictures = picture or _pictures(8 * 24, 24)
@@ -63,7 +65,7 @@ def with_sound(
             sound = out.add_stream(LIBRARIES[codec], rate=rate)
             sound.codec_context.layout = layout
             if codec != "pcm":
-                sound.bit_rate = 128_000 * max(len(wave) // 2, 1)
+                sound.bit_rate = kbps * 1000 * max(len(wave) // 2, 1)
             if language:
                 sound.metadata["language"] = language
         for packet in source.demux(video=0):
