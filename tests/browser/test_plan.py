@@ -1,5 +1,6 @@
 """Planning in a real browser: mouse and keys move the cut, the server draws, nothing reloads."""
 
+import json
 from dataclasses import replace
 
 from playwright.sync_api import expect
@@ -7,6 +8,8 @@ from playwright.sync_api import expect
 from shapkeen.core.promised.specification import shipped_specifications, specification_to_json
 from shapkeen.web.library import services
 from tests.browser.base import BrowserCase
+
+PLAIN = {"schema": "shapkeen.recipe/1", "coding": {"codec": "h264", "preset": "ultrafast"}}
 
 
 class Planning(BrowserCase):
@@ -140,3 +143,18 @@ class Planning(BrowserCase):
         self.fits()
         made.press("Enter")
         expect(page.get_by_role("heading", name="Foghorn")).to_be_visible()
+
+    def test_a_recipe_comes_in_as_a_file_and_is_moved_by_keys(self) -> None:
+        title = services.create_title("The Dial", "", "footage", "master.mov", by=None)
+        page = self.enter()
+        page.goto(f"{self.live_server_url}/title/{title.pk}/versions/")
+        for name in ("Bell", "Anchor"):
+            text = json.dumps({**PLAIN, "name": name}).encode()
+            file = {"name": "a.json", "mimeType": "application/json", "buffer": text}
+            page.get_by_label("A recipe file").set_input_files([file])
+            page.get_by_role("button", name="Import").press("Enter")
+            expect(page.get_by_text(f"Kept: {name}, version 1.")).to_be_visible()
+        page.get_by_role("button", name="Anchor sooner").press("Enter")
+        expect(page.locator("tbody tr").first).to_contain_text("Anchor")
+        page.reload()
+        expect(page.locator("tbody tr").first).to_contain_text("Anchor")

@@ -98,6 +98,7 @@ class EyesActs(unittest.TestCase):
                 self.assertEqual(slid.id, "convergence-shifted")
                 self.assertAlmostEqual(slid.values["shift"], 8 / 6.4, delta=0.05)
 
+    @in_acts
     def test_a_promised_convergence_is_no_shift_and_its_absence_is_one(self) -> None:
         frames = eyes_frames("coffee")
         wanted = {"convergence": {"value": {"shift": 1.25}}}

@@ -97,6 +97,7 @@ class SphereActs(unittest.TestCase):
                 self.assertEqual(cause.id, "sphere-cropped")
                 self.assertAlmostEqual(cause.values[side], count, delta=2)
 
+    @in_acts
     def test_edges_that_no_longer_meet(self) -> None:
         for planes in (darker_edge(self.planes, 0.25), torn(self.planes)):
             self.assertEqual(self.named(planes).id, "seam-broken")

@@ -84,6 +84,7 @@ class Timing(unittest.TestCase):
         self.assertEqual((found.missing, found.shown_again), (0, 2))
         self.assertEqual([event.export_frame for event in found.repeated], [20, 45])
 
+    @in_acts
     def test_ends_cut_off(self) -> None:
         for first, last in ((5, COUNT), (0, COUNT - 11), (7, COUNT - 4)):
             found = self.timing(f"trim{first}-{last}", range(first, last))
