@@ -23,14 +23,16 @@ from shapkeen.demo.ticking import ticking
 from tests.builders import media
 from tests.builders.sounding import RATE, speech, with_sound
 
-SECONDS = 20
+SECONDS = 9
 FOLDERS = (
     ("/usr/share/games/frozen-bubble/snd", "*.ogg"),
     ("/usr/share/games/supertux2/music", "**/*.ogg"),
     ("/usr/share/sounds/alsa", "*.wav"),
 )
-LEAST_S, MOST = 12, 7
+LEAST_S, MOST = 9, 7
 """Seconds that a signal must last; signals of each folder."""
+SIDES = {"aside": 0, "fresh": 3, "unseen": 5}
+"""Sides of pieces that others leave out: those that limits were mended by are no longer unseen."""
 STILL = PictureClock(1.0, ((0.0, 0.0),))
 Wave = np.ndarray
 HEALTHY: Mapping[str, dict[str, object]] = {
@@ -51,12 +53,12 @@ def _late(wave: Wave, seconds: float) -> Wave:
 
 def _drifting(wave: Wave) -> Wave:
     own = np.arange(wave.shape[1])
-    return np.stack([np.interp(own * 1.006, own, line) for line in wave])
+    return np.stack([np.interp(own * 25 / 24, own, line) for line in wave])
 
 
 def _hole(wave: Wave) -> Wave:
     made = wave.copy()
-    made[:, 8 * RATE : round(9.5 * RATE)] = 0
+    made[:, 4 * RATE : round(5.5 * RATE)] = 0
     return made
 
 
@@ -75,7 +77,7 @@ ACTS: Mapping[str, tuple[str, Callable[[Wave], Wave | None], dict[str, object]]]
     "quieter": ("loudness-changed", lambda w: w * 0.6, {}),
     "cut off": ("sound-clipped", _cut_off, {}),
     "hole": ("sound-cut", _hole, {}),
-    "ends early": ("sound-cut", lambda w: w[:, : 16 * RATE], {}),
+    "ends early": ("sound-cut", lambda w: w[:, : 6 * RATE], {}),
     "resampled": ("sound-resampled", lambda w: w, {"rate": 32_000}),
     "silent": ("sound-silent", lambda w: w * 0, {}),
     "none": ("sound-missing", lambda _: None, {}),
@@ -97,7 +99,8 @@ def signals(side: str) -> Iterator[tuple[str, Wave]]:
     for folder, pattern in FOLDERS:
         found = ((path.stem, _decoded(path)) for path in sorted(Path(folder).glob(pattern)))
         long = [(name, wave) for name, wave in found if wave is not None]
-        yield from long[:: -(-len(long) // MOST) or 1]
+        step = -(-len(long) // MOST) or 1
+        yield from long[SIDES[side] % step :: step]
 
 
 def _decoded(path: Path) -> Wave | None:
@@ -134,6 +137,12 @@ class Trials:
         return sorted(cause.id for cause in survival.causes if cause.id != "index-last")
 
 
+def is_nearly_one(wave: Wave) -> bool:
+    """Return whether two channels differ by less than a twentieth of their power."""
+    apart = float(np.mean((wave[0] - wave[1]) ** 2))
+    return apart < 0.05 * float(np.mean(wave[0] ** 2) + np.mean(wave[1] ** 2))
+
+
 def try_signal(name: str, wave: Wave, trials: Trials, told: Counter[str]) -> None:
     for kind, coded in HEALTHY.items():
         found = trials.causes(wave, **coded)
@@ -142,7 +151,7 @@ def try_signal(name: str, wave: Wave, trials: Trials, told: Counter[str]) -> Non
             told["false alarms"] += 1
             print(f"{name}, {kind}: {found}", flush=True)
     for act, (wanted, change, coded) in ACTS.items():
-        if act in ALIKE and np.abs(wave[0] - wave[1]).max() < 0.02:
+        if act in ALIKE and is_nearly_one(wave):
             continue
         found = trials.causes(change(wave), **coded)
         told["acts"] += 1

@@ -17,6 +17,7 @@ from ..hearing import (
     channels_of,
     gaps_within,
     sound_in,
+    sure_moments,
     sync_of,
 )
 from ..model import Cause, explained
@@ -60,12 +61,10 @@ def explain_sound(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
     if sound is None or sound.export is None or sound.master is None:
         return
     left = set(broken)
-    for found in (
-        _explain_time(evidence, sound, broken),
-        _explain_channels(sound, broken),
-        _explain_level(sound, left),
-        _explain_stated(evidence, sound, broken),
-    ):
+    acts = [_explain_time(evidence, sound, broken), _explain_stated(evidence, sound, broken)]
+    if sure_moments(sound) or not sound.moments:  # else it may be another sound
+        acts[1:1] = [_explain_channels(sound, broken), _explain_level(sound, left)]
+    for found in acts:
         for cause in found:
             yield cause
             left -= set(cause.traits)
@@ -92,7 +91,7 @@ def _explain_time(evidence: Evidence, sound: SoundFindings, broken: Set[str]) ->
         missing = round(sum(last - first for first, last in gaps), 2)
         yield _cause(
             "sound-cut",
-            explained(broken, "sound", "sound_length", "loudness_range"),
+            explained(broken, "sound", "sound_length", "loudness", "loudness_range"),
             {"at_s": gaps[0][0] if gaps else 0.0, "seconds": missing},
             f"{missing:g} s of the master's sound are silent in the export.",
             "Look for a gap or a muted clip in the sound track, and whether it reaches to the last "

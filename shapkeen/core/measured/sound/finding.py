@@ -11,7 +11,7 @@ import numpy.typing as npt
 from scipy.signal import correlate
 
 from ..model.sound import SoundMoment
-from .levels import LEVELS_A_SECOND, Levels
+from .levels import FLOOR_DB, LEVELS_A_SECOND, Levels
 
 LEAST_MOVING_DB = 1.0
 """Spread of levels below which one moment is like the next."""
@@ -20,6 +20,8 @@ CLEARLY_BETTER = 0.05
 NEAR_S, FOLLOWED_S = 0.5, 1.0
 LONGEST_WINDOW_S, SHORTEST_WINDOW_S, MOST_WINDOWS = 10.0, 1.0, 60
 ALIKE = 0.6
+MOST_SILENT = 0.1
+"""Share of a stretch that may be silent in the export, where it is not in the master."""
 
 Line = npt.NDArray[np.float32]
 """Levels of all channels together, dBFS."""
@@ -160,6 +162,8 @@ def _moment(master: Line, export: Line, begin: int, size: int, shift: int) -> So
     good = np.flatnonzero(table >= table[best] - CLEARLY_BETTER / 2)
     at = int(good[np.argmin(np.abs(good - here))])
     at = _summit(table, at)
+    if np.mean(field[at : at + size] <= FLOOR_DB) > MOST_SILENT > np.mean(stretch <= FLOOR_DB):
+        return None  # what dropped out is told as that, and tells no moment
     late = low + at + _between(table, at) - begin
     return SoundMoment(
         master_s=round((begin + size / 2) / LEVELS_A_SECOND, 3),

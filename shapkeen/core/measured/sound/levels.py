@@ -34,12 +34,14 @@ class Heard:
 def listen_to(path: Path, part: Stretch) -> Heard | None:
     """Return what a file's first sound track holds in a part; None without one.
 
-    Raises av.FFmpegError where it cannot be decoded.
+    Raises av.FFmpegError or ValueError where it cannot be decoded.
     """
     with av.open(str(path), metadata_errors="replace") as container:
         if not container.streams.audio:
             return None
         source = container.streams.audio[0]
+        if not source.rate or not source.layout.channels:
+            raise ValueError("nothing tells how often it is sampled, or its channels")
         ear = _Ear(source.rate, source.layout.name, len(source.layout.channels))
         for block in _gathered(read_sound(container, part), source.rate // 2):
             ear.hear(block)

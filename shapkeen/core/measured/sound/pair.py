@@ -15,6 +15,10 @@ from .mixing import find_mix
 SOUNDING_DB = -50.0
 SHORTEST_GAP_S = 0.2
 SURELY_DB = 0.1
+CLEAR = 0.9
+"""Sound that plays as the master's is more alike than this, however it was coded."""
+MISTAKEN = (25 / 24, 24 / 25, 1001 / 1000, 1000 / 1001)
+"""Speeds of rates that are taken for one another: of film and television (common practice)."""
 BETTER_SPEED = 0.1
 """By so much more alike all must be at the picture's speed than at its own."""
 
@@ -58,15 +62,17 @@ def _listen(path: Path, most_s: float | None) -> tuple[Heard | None, str]:
 def _best_speed(
     own: Heard, came: Heard, clock: PictureClock
 ) -> tuple[float, tuple[SoundMoment, ...]]:
-    """Return how fast the master's sound plays, its own speed or the picture's, and where."""
+    """Return how fast the master's sound plays, and where: at its own speed, or another one."""
     line, export = line_of(own.levels), line_of(came.levels)
-    plain = find_moments(line, export, clock)
-    if clock.speed == 1:
-        return 1.0, plain
-    along = find_moments(line, export, clock, clock.speed)
-    if likeness_of(along) > likeness_of(plain) + BETTER_SPEED:
-        return clock.speed, along
-    return 1.0, plain
+    best, moments = 1.0, find_moments(line, export, clock)
+    others = [clock.speed] if clock.speed != 1 else []
+    if likeness_of(moments) < CLEAR:
+        others += [speed for speed in MISTAKEN if speed != clock.speed]
+    for speed in others:
+        found = find_moments(line, export, clock, speed)
+        if likeness_of(found) > likeness_of(moments) + BETTER_SPEED:
+            best, moments = speed, found
+    return best, moments
 
 
 def _gaps(
