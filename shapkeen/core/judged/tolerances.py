@@ -235,8 +235,8 @@ CHANNEL_HEARD, CHANNEL_UNTOLD = 0.5, 0.5
 """Share of the strongest gain from which a channel counts as mixed in; of power that no mix of the
 master's channels explains."""
 LOUDNESS_LU, LOUDNESS_MASTERED_LU, LOUDNESS_LOST_LU = 0.5, 1.5, 3.0
-"""Off a target: EBU R 128-2020. Off the master's: coding at 64 kb/s takes 1.1; three: anybody hears it
-(common practice, no source)."""
+"""Off a target: EBU R 128-2020. Off the master's: coding at 64 kb/s takes 1.1; three: anybody hears
+it (common practice, no source)."""
 LOUDNESS_RANGE_LU = 2.0
 """Coding moves it by tenths; 2 LU: common practice, no source."""
 HELD_DOWN_DB = 1.5
