@@ -19,6 +19,8 @@ from .models import KeptRecipe, MadeVersion
 from .services import WORK, newest, order_of, put_in_order
 from .words import recipe_words
 
+STOPPED, FAILED = Job.State.STOPPED, Job.State.FAILED
+
 
 @dataclass(frozen=True, slots=True)
 class Pace:
@@ -77,9 +79,6 @@ class Row:
         else:
             return None
         return Pace(a_second, self.rate / a_second if a_second and self.rate else None)
-
-
-STOPPED, FAILED = Job.State.STOPPED, Job.State.FAILED
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,6 +6,7 @@ they are specified there, from memory; made here, not EBU's files.
 
 import unittest
 from pathlib import Path
+from unittest import mock
 
 import numpy as np
 from scipy.signal import correlate
@@ -223,11 +224,19 @@ class Found(unittest.TestCase):
 
     def test_a_broken_track_is_a_finding(self) -> None:
         export = with_sound("sound-broken", self.wave, codec="pcm", wrapper="mov")
-        data = bytearray(export.read_bytes())
-        export.write_bytes(bytes(data[: len(data) // 2]))
-        with self.subTest("cut off"):
-            found = find_sound(self.master, export, STILL)
-            self.assertTrue(found.faults[1] or found.gaps)
+        data = export.read_bytes()
+        export.write_bytes(data[: len(data) // 2])  # its index stood at the end
+        found = find_sound(self.master, export, STILL)
+        self.assertTrue(found.faults[1])
+        self.assertIsNone(found.export)
+
+    def test_a_track_that_states_no_rate_is_a_finding(self) -> None:
+        stream = mock.Mock(rate=0)
+        opened = mock.MagicMock()
+        opened.__enter__.return_value.streams.audio = [stream]
+        with mock.patch("shapkeen.core.measured.sound.levels.av.open", return_value=opened):
+            found = find_sound(self.master, self.master, STILL)
+        self.assertIn("how often it is sampled", found.faults[0])
 
 
 if __name__ == "__main__":

@@ -11,7 +11,7 @@ import av
 from ...errors import InternalError
 from .encoders import FORMATS
 from .order import Order
-from .sound import Level, Packet, SoundTrack, open_sound
+from .sound import CodedSound, Level, Packet, open_sound
 from .spans import Span
 
 
@@ -106,7 +106,7 @@ def _video(
                 yield packet
 
 
-def _interleaved(video: Iterator[Packet], sound: SoundTrack | None) -> Iterator[Packet]:
+def _interleaved(video: Iterator[Packet], sound: CodedSound | None) -> Iterator[Packet]:
     """Yield pictures, and before each the sound up to its time."""
     if sound is None:
         yield from video

@@ -26,7 +26,7 @@ MOST_PEAK_DBTP = -1.0
 
 
 @dataclass(frozen=True, slots=True)
-class SoundTrack:
+class CodedSound:
     """Packets of the version's sound, in order; their times count from the version's start."""
 
     packets: Iterator[Packet]
@@ -74,7 +74,7 @@ def level_of(master: Path, order: Order) -> Level:
 
 
 @contextmanager
-def open_sound(master: Path, order: Order, out: Any, level: Level) -> Iterator[SoundTrack | None]:
+def open_sound(master: Path, order: Order, out: Any, level: Level) -> Iterator[CodedSound | None]:
     """Give the sound for a file that is being written; None where there is none, or none wanted."""
     codec = order.recipe.sound.codec
     if codec == "none" or not has_sound(master):
@@ -84,14 +84,14 @@ def open_sound(master: Path, order: Order, out: Any, level: Level) -> Iterator[S
         source = container.streams.audio[0]
         if codec == "copy":
             stream = out.add_stream_from_template(source)
-            yield SoundTrack(_copied(container, source, stream, part_of(order)))
+            yield CodedSound(_copied(container, source, stream, part_of(order)))
             return
         form = SoundForm(
             _layout(order) or source.layout.name, order.recipe.sound.sample_rate or source.rate
         )
         stream = _coded_stream(out, form, order)
         blocks = read_sound(container, part_of(order), rate=form.rate_hz, layout=form.layout)
-        yield SoundTrack(_coded(blocks, form, stream, level.factor))
+        yield CodedSound(_coded(blocks, form, stream, level.factor))
 
 
 @dataclass(frozen=True, slots=True)

@@ -53,9 +53,9 @@ def _is_part(evidence: Evidence) -> bool:
 
 def _judge_gain(sound: SoundFindings, tolerance: float | None) -> Ruling:
     """Judge by the gain of the stretches that were laid over each other."""
-    gain = gain_db(sound)
+    gain = _gain_db(sound)
     if gain is None:
-        return kept("Of a part the master's loudness is not known.", picture_state=CANNOT_TELL)
+        return unproven("The part was not found in the master's sound, so its loudness is open.")
     limit = tolerance or tolerances.LOUDNESS_MASTERED_LU
     measure = Measure("louder by", round(gain, 1), "dB", limit)
     if abs(gain) <= limit:
@@ -64,7 +64,7 @@ def _judge_gain(sound: SoundFindings, tolerance: float | None) -> Ruling:
     return (lost if abs(gain) > tolerances.LOUDNESS_LOST_LU else bent)(text, measure=measure)
 
 
-def gain_db(sound: SoundFindings) -> float | None:
+def _gain_db(sound: SoundFindings) -> float | None:
     """Return by how much the export is louder where both are laid over each other."""
     mix = sound.mix
     rows = [max(map(abs, row), default=0.0) for row in mix.gains] if mix else []
@@ -86,19 +86,27 @@ def judge_loudness_range(evidence: Evidence, trait: str) -> Ruling:
     if promised.value != AS_MASTERED:
         return _within_bounds(promised.at_most, promised.value, came.range_lu, "LU", "range")
     squeezed = sound.mix.held_down_db if sound.mix else None
+    if squeezed is not None and squeezed > tolerances.HELD_DOWN_DB and not _is_full(came):
+        text = f"The loudest peaks are held down by {squeezed:.1f} dB."
+        held = Measure("peaks held down", squeezed, "dB", tolerances.HELD_DOWN_DB)
+        return bent(text, picture=came.range_lu, measure=held)
     if _is_part(evidence) or own.range_lu is None:
-        return kept("Of a part the master's range is not known.", picture_state=CANNOT_TELL)
+        return _judge_part(squeezed)
     limit = promised.tolerance or tolerances.LOUDNESS_RANGE_LU
     off = round(came.range_lu - own.range_lu, 1)
     measure = Measure("range off by", off, "LU", limit)
     if abs(off) > limit:
         text = f"{came.range_lu:g} LU between quiet and loud, {own.range_lu:g} in the master."
         return bent(text, picture=came.range_lu, measure=measure)
-    if squeezed is not None and squeezed > tolerances.HELD_DOWN_DB and not _is_full(came):
-        text = f"The loudest peaks are held down by {squeezed:.1f} dB."
-        held = Measure("peaks held down", squeezed, "dB", tolerances.HELD_DOWN_DB)
-        return bent(text, picture=came.range_lu, measure=held)
     return kept(f"{came.range_lu:g} LU, as in the master.", picture=came.range_lu, measure=measure)
+
+
+def _judge_part(squeezed: float | None) -> Ruling:
+    """Judge a part, whose own range in the master is not known, by its loudest peaks alone."""
+    if squeezed is None:
+        return unproven("The part was not found in the master's sound, so its range is open.")
+    measure = Measure("peaks held down", squeezed, "dB", tolerances.HELD_DOWN_DB)
+    return kept("The part's loudest peaks stand as high as in the master.", measure=measure)
 
 
 def _within_bounds(

@@ -60,8 +60,7 @@ class SoundFindings:
     """What the sound of a pair shows.
 
     master, export: None without a track; faults: why one could not be decoded, empty where it
-    could. speed: master's seconds that play in one of the export's; picture_speed: of the frames.
-    moments: empty where levels
+    could. speed: master's seconds that play in one of the export's. moments: empty where levels
     hardly move, so that nobody can tell when they are heard. gaps: (from, to) of the master's
     seconds in which it sounds and the export is silent. whole: whether all of it was heard, or only
     its beginning.
@@ -71,7 +70,6 @@ class SoundFindings:
     export: SoundTrack | None
     faults: tuple[str, str] = ("", "")
     speed: float = 1.0
-    picture_speed: float = 1.0
     moments: tuple[SoundMoment, ...] = ()
     mix: SoundMix | None = None
     gaps: tuple[tuple[float, float], ...] = ()

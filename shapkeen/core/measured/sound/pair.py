@@ -39,7 +39,6 @@ def find_sound(
         master=own.track if own else None,
         export=came.track if came else None,
         faults=(fault, other),
-        picture_speed=clock.speed,
         whole=most_s is None or max(heard, default=0.0) < most_s,
     )
     if own is None or came is None:
