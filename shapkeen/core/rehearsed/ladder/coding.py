@@ -1,0 +1,100 @@
+"""Coding a rendition: the ordinary settings of encoders for a bit rate, as services use them."""
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+from pathlib import Path
+
+import av
+from av.video.frame import VideoFrame
+from av.video.stream import VideoStream
+
+from ...colour.coding import Coding
+from ...cured.versions.encoders import SPEEDS, encoder_of
+from ...cured.versions.spans import frame_of
+from ...measured import Source
+from ...measured.decoded.frames import Frame, FrameReader
+from .through_service import Planes
+
+KEYFRAMES_S = 2
+MOST_OVER, BUFFER_S = 1.5, 2
+"""The highest rate beside the mean one, and how many seconds of it a player holds."""
+Stop = Callable[[int], None]
+"""Called with how many frames are done; may raise to stop."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Settings:
+    """How something is coded. codec: as encoders are named. bit_rate: bits a second."""
+
+    codec: str
+    bit_rate: int
+    raster: tuple[int, int]
+    rate: Fraction
+    depth: int
+    coding: Coding
+    preset: str = "medium"
+
+    @property
+    def kind(self) -> str:
+        """Return the libraries' name of the samples' format."""
+        return "yuv420p" if self.depth == 8 else "yuv420p10le"
+
+    @property
+    def options(self) -> dict[str, str]:
+        """Return the encoder's options, in the libraries' own words."""
+        bits, group = self.bit_rate, max(round(KEYFRAMES_S * self.rate), 1)
+        made = {"b": str(bits), "g": str(group)}
+        limits = {"maxrate": str(round(bits * MOST_OVER)), "bufsize": str(bits * BUFFER_S)}
+        if self.codec == "h264":
+            return {**made, **limits, "preset": self.preset, "profile": "high"}
+        if self.codec == "h265":
+            return {**made, **limits, "preset": self.preset, "x265-params": "log-level=error"}
+        if self.codec == "av1":
+            speed = 12 - SPEEDS.index(self.preset)
+            return {**made, "preset": str(speed)}
+        speed = min(8 - SPEEDS.index(self.preset), 5)
+        return {**made, "deadline": "good", "cpu-used": str(speed), "row-mt": "1"}
+
+
+def frames_of(source: Source, numbers: Sequence[int]) -> Iterator[Frame]:
+    """Yield decoded frames of these rising numbers; those past the end are left out."""
+    with FrameReader(source.path, source.reading.rate) as reader:
+        yield from reader.read(numbers)
+
+
+def code(
+    pictures: Iterator[Planes], settings: Settings, goal: Path, done: Stop | None = None
+) -> int:
+    """Code pictures into an MP4 file, which has its name only once it is whole; return how many.
+
+    Raises av.FFmpegError where the encoder refuses, and what `done` raises.
+    """
+    encoder = encoder_of(settings.codec)
+    assert encoder is not None  # noqa: S101  (stand_in/text.py lets no other through)
+    part, count = goal.with_suffix(".part"), 0
+    with av.open(str(part), "w", format="mp4", options={"movflags": "+write_colr"}) as container:
+        stream = container.add_stream(encoder.library, settings.rate, settings.options)
+        assert isinstance(stream, VideoStream)  # noqa: S101  (a video encoder)
+        _describe(stream, settings)
+        if encoder.tag:
+            stream.codec_context.codec_tag = encoder.tag
+        for planes in pictures:
+            picture: VideoFrame = frame_of(planes, settings.kind)
+            picture.pts = count
+            container.mux(stream.encode(picture))
+            count += 1
+            if done:
+                done(count)
+        container.mux(stream.encode(None))
+    part.replace(goal)
+    return count
+
+
+def _describe(stream: VideoStream, settings: Settings) -> None:
+    stream.width, stream.height = settings.raster
+    stream.pix_fmt = settings.kind
+    context, coding = stream.codec_context, settings.coding
+    context.thread_count = 0
+    context.color_primaries, context.color_trc = coding.primaries, coding.transfer
+    context.colorspace, context.color_range = coding.matrix, 2 if coding.full_range else 1

@@ -1,0 +1,14 @@
+"""At the door of a receiving service: whether a file is taken, and for what."""
+
+from .acceptance import Acceptance, Finding, accept
+from .recognition import Recognised, Recognition, meant_by_promise, recognise
+
+__all__ = [
+    "Acceptance",
+    "Finding",
+    "Recognised",
+    "Recognition",
+    "accept",
+    "meant_by_promise",
+    "recognise",
+]
