@@ -112,13 +112,20 @@ def sent_of(path: Path, arrival: Arrival, promise: Promise | None) -> Sent:
 
 def _meant(own: Reading, declared: Declaration, promise: Promise | None) -> Reading:
     """Return how samples are to be read: as promised, else as the file states it."""
-    codes = {}
-    for trait in ("transfer", "primaries", "matrix"):
+
+    def code(trait: str) -> int | None:
         value = meant_by_promise(trait, declared, promise)
-        codes[trait] = value if isinstance(value, int) else None
+        return value if isinstance(value, int) else None
+
     said = meant_by_promise("range", declared, promise)
     full = said == "full" if said is not None else is_full_range(declared)
-    return replace(own, full_range=full, **codes)
+    return replace(
+        own,
+        full_range=full,
+        transfer=code("transfer"),
+        primaries=code("primaries"),
+        matrix=code("matrix"),
+    )
 
 
 class _Share:

@@ -132,6 +132,25 @@ def render_at_peak(peak_nits: float) -> Renderer:
     return render
 
 
+def render_rolled_off(peak_nits: float) -> Renderer:
+    """Return the picture on a screen of this peak that rolls off what is brighter (BT.2390)."""
+
+    def render(signals: Real, reading: Reading) -> Real:
+        light = _light(signals, reading)
+        if light is None:
+            return render_plain(signals, reading)
+        most = max(reading.peak_nits or SOURCE_PEAK_NITS, peak_nits)
+        steps = np.linspace(0.0, 1.0, 4096) ** 2 * most
+        folded = tone_mapped(steps, source_nits=most, goal_nits=peak_nits)
+        brightest = _brightest(light)
+        rolled = np.interp(brightest, steps, folded).astype(np.float32)
+        factor = rolled / np.maximum(brightest, np.float32(1e-4))
+        shown: Real = np.asarray(light * factor[..., None], dtype=np.float32)
+        return _srgb(shown, peak_nits)
+
+    return render
+
+
 def render_with_power(exponent: float) -> Renderer:
     """Return the picture on a player that assumes another power than BT.1886's 2.4."""
 

@@ -1,13 +1,13 @@
 """What becomes of sound at a service: its codec, and how far it is turned down or up."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 import av
 
 from ..declared import Declaration
-from ..measured.sound.levels import part_until
-from ..measured.sound.loudness import SILENT_LUFS, measure_loudness
+from ..measured.sound.levels import listen_to, part_until
+from ..measured.sound.loudness import SILENT_LUFS
 from .stand_in import StandIn
 
 CODECS = {"aac": "AAC", "opus": "Opus", "copy": "as it is", "none": "none"}
@@ -66,15 +66,17 @@ def sound_fate(path: Path, declared: Declaration, stand_in: StandIn) -> SoundFat
     if way.codec == "none":
         return fate
     try:
-        found = measure_loudness(path, part_until(None))
+        heard = listen_to(path, part_until(None))
     except (av.FFmpegError, OSError, IndexError, ValueError):
+        heard = None
+    track = heard.track if heard else None
+    if track is None or track.integrated_lufs is None:
         return fate
-    return SoundFate(
-        loudness_lufs=found.integrated_lufs,
-        peak_dbtp=found.true_peak_dbtp,
-        gain_db=gain_of(found.integrated_lufs, way.loudness_lufs, louder=way.louder),
-        codec=way.codec,
-        bit_rate=way.bit_rate,
+    return replace(
+        fate,
+        loudness_lufs=track.integrated_lufs,
+        peak_dbtp=track.true_peak_dbtp,
+        gain_db=gain_of(track.integrated_lufs, way.loudness_lufs, louder=way.louder),
     )
 
 

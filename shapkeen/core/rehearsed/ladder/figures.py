@@ -49,8 +49,9 @@ class Figures:
 
     detail_lines: up to how many lines across the picture's height detail is left, of_lines: how
     many the picture has itself, both counted on the whole received picture; None where it has no
-    fine structure. banding: the share of even gradients that came out in steps; None without any.
-    worst: the frame of the least SSIM. series: of every measured frame.
+    fine structure. detail_kept: the share of fine structure that is there. banding: the share of
+    even gradients that came out in steps; None without any. worst: the frame of the least SSIM.
+    series: of every measured frame.
     """
 
     ssim: float
@@ -58,6 +59,7 @@ class Figures:
     delta_e: float | None
     detail_lines: int | None
     of_lines: int | None
+    detail_kept: float | None
     banding: float | None
     worst: int
     series: tuple[FrameFigures, ...]
@@ -81,26 +83,34 @@ def frame_figures(
     return FrameFigures(frame=frame, ssim=ssim, psnr=psnr, delta_e=found[0] if found else None)
 
 
-def detail_left(pairs: Sequence[tuple[Real, Real]]) -> tuple[float, float] | None:
-    """Return up to which frequency detail is left, and up to which the picture has any.
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DetailLeft:
+    """Detail down the picture; frequencies as shares of the highest that its lines can carry.
+
+    left: up to which frequency at least half is there. most: up to which the picture has any.
+    kept: the mean share of fine structure that is there, from a quarter of `most` up; what was
+    sharpened beyond the picture's own counts as whole.
+    """
+
+    left: float
+    most: float
+    kept: float
+
+
+def detail_left(pairs: Sequence[tuple[Real, Real]]) -> DetailLeft | None:
+    """Return what is left of detail; None where the picture has no fine structure.
 
     pairs: luma of the picture as it should be and of the rendition brought to its size, 10-bit
-    codes. Frequencies are shares of the highest one that the lines can carry (0..1), down the
-    picture. None where it has no fine structure. By the cross spectrum: what is shared counts,
-    coding noise does not.
+    codes. By the cross spectrum: what both share counts, coding noise does not.
     """
     shared, own, tiles = np.zeros(BANDS), np.zeros(BANDS), 0
-    window = np.outer(np.hanning(TILE), np.hanning(TILE)).astype(np.float32)
-    window /= np.sqrt((window**2).sum())
-    place = np.minimum((np.abs(np.fft.fftfreq(TILE)) * 2 * BANDS).astype(int), BANDS - 1)
-    along = np.broadcast_to(place[:, None], (TILE, TILE)).ravel()
-    count = np.bincount(along, minlength=BANDS)
-    for one, other in pairs:
-        for a, b in _tiles(one, other):
-            x, y = (np.fft.fft2((tile - tile.mean()) * window) for tile in (a, b))
-            shared += np.bincount(along, (y * x.conj()).real.ravel(), BANDS)
-            own += np.bincount(along, (np.abs(x) ** 2).ravel(), BANDS)
-            tiles += 1
+    place = np.minimum((np.arange(TILE // 2 + 1) * 2 / TILE * BANDS).astype(int), BANDS - 1)
+    count = np.bincount(place, minlength=BANDS) * TILE
+    for pair in pairs:
+        x, y = (_spectra(_tiles(plane)) for plane in pair)
+        shared += np.bincount(place, (y * x.conj()).real.sum(axis=(0, 2)), BANDS)
+        own += np.bincount(place, (np.abs(x) ** 2).sum(axis=(0, 2)), BANDS)
+        tiles += len(x)
     if not tiles:
         return None
     rich = own / count / tiles > LEAST_POWER
@@ -108,19 +118,40 @@ def detail_left(pairs: Sequence[tuple[Real, Real]]) -> tuple[float, float] | Non
         return None
     most = int(np.flatnonzero(rich)[-1]) + 1
     ratio = shared / np.maximum(own, 1e-9)
+    fine = rich & (np.arange(BANDS) >= most / 4)
+    kept = float(np.clip(ratio[fine], 0, 1).mean()) if fine.any() else 1.0
+    return DetailLeft(left=_crossing(ratio, rich, most), most=most / BANDS, kept=kept)
+
+
+def _crossing(ratio: Grey, rich: npt.NDArray[np.bool_], most: int) -> float:
+    """Return at which frequency the ratio falls below LEFT, between bands by a straight line."""
     below = np.flatnonzero(rich & (ratio < LEFT))
-    left = int(below[0]) if len(below) else most
-    return left / BANDS, most / BANDS
+    if not len(below):
+        return most / BANDS
+    at = int(below[0])
+    if at == 0:
+        return 0.0
+    over, under = max(float(ratio[at - 1]), LEFT), float(ratio[at])
+    place = at - 0.5 + (over - LEFT) / max(over - under, 1e-9)
+    return min(place, most) / BANDS
 
 
-def _tiles(one: Real, other: Real) -> list[tuple[Real, Real]]:
-    height, width = one.shape
-    rows, columns = range(0, height - TILE + 1, TILE), range(0, width - TILE + 1, TILE)
-    return [
-        (one[y : y + TILE, x : x + TILE], other[y : y + TILE, x : x + TILE])
-        for y in rows
-        for x in columns
-    ]
+def _tiles(plane: Real) -> Real:
+    """Return (tile, TILE, TILE); what is left at the edges is left out."""
+    rows, columns = plane.shape[0] // TILE, plane.shape[1] // TILE
+    cut = plane[: rows * TILE, : columns * TILE].reshape(rows, TILE, columns, TILE)
+    return np.asarray(cut.swapaxes(1, 2).reshape(-1, TILE, TILE))
+
+
+def _spectra(tiles: Real) -> npt.NDArray[np.complex64]:
+    """Return windowed spectra (tile, frequency down, column) of tiles, each about its mean.
+
+    Down the picture alone: all columns count alike.
+    """
+    window = np.hanning(TILE).astype(np.float32)[:, None]
+    window /= np.sqrt((window**2).sum())
+    even = tiles - tiles.mean(axis=(1, 2), keepdims=True)
+    return np.asarray(np.fft.rfft(even * window, axis=1), np.complex64)
 
 
 def banding(expected: Real, shown: Real) -> float | None:

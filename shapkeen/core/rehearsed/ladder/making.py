@@ -1,7 +1,7 @@
 """Making a rendition and measuring it, so that one that is finished is never made twice."""
 
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
 
@@ -39,8 +39,8 @@ from .through_service import (
     known,
 )
 
-MEASURED = 10
-"""Frames of an excerpt that are held against the picture as it should be."""
+MEASURED, SPARSEST = 10, 50
+"""Frames of an excerpt that are held against the picture as it should be; every 50th of a film."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -125,27 +125,14 @@ def make_rendition(
     Raises UnreadableFileError where the file cannot be decoded, and what `progress` raises.
     """
     numbers = numbers_of(excerpts, plan.step)
-    goal = folder / f"{slug(plan)}.mp4"
-    through, right = passages_of(sent, plan)
     told = _Told(progress, len(numbers))
-    if plan.is_sent:
-        source = replace(sent.source, reading=sent.taken)
-    else:
-        settings = _settings(sent, plan, through)
-        if not goal.exists():
-            pictures = (through.planes(frame) for frame in frames_of(sent.source, numbers))
-            code(pictures, settings, goal, told.coded)
-        source = Source(goal, _reading(settings, len(numbers)))
+    source = code_rendition(sent, plan, numbers, folder, told.coded)
     told.coded(len(numbers))
-    figures = kept_figures(goal)
+    kept_at = folder / f"{slug(plan)}.mp4"
+    figures = kept_figures(kept_at)
     if figures is None:
-        shown = (
-            (through.planes(f) for f in frames_of(sent.source, numbers))
-            if plan.is_sent
-            else ((f.luma, f.cb, f.cr) for f in frames_of(source, range(len(numbers))))
-        )
-        figures = _measured(sent, right, shown, numbers, excerpts, told)
-        keep_figures(goal, figures)
+        figures = _measured(sent, plan, source, numbers, excerpts, told)
+        keep_figures(kept_at, figures)
     told.measured(len(numbers))
     return Rendition(
         plan=plan,
@@ -154,6 +141,27 @@ def make_rendition(
         numbers=tuple(numbers),
         figures=figures,
     )
+
+
+def code_rendition(
+    sent: Sent,
+    plan: Plan,
+    numbers: Sequence[int],
+    folder: Path,
+    done: Callable[[int], None] | None = None,
+) -> Source:
+    """Return a rendition of these rising frames, coded into a folder unless it lies there already.
+
+    Where the file itself is played, that: read as the player reads it. Raises as make_rendition.
+    """
+    if plan.is_sent:
+        return replace(sent.source, reading=sent.taken)
+    through, _ = passages_of(sent, plan)
+    settings, goal = _settings(plan, through), folder / f"{slug(plan)}.mp4"
+    if not goal.exists():
+        pictures = (through.planes(frame) for frame in frames_of(sent.source, numbers))
+        code(pictures, settings, goal, done)
+    return Source(goal, _reading(settings, len(numbers)))
 
 
 def slug(plan: Plan) -> str:
@@ -178,7 +186,7 @@ class _Told:
             self.progress(self.frames + count, 2 * self.frames)
 
 
-def _settings(sent: Sent, plan: Plan, through: Passage) -> Settings:
+def _settings(plan: Plan, through: Passage) -> Settings:
     return Settings(
         codec=plan.rung.codec,
         bit_rate=plan.bit_rate,
@@ -204,12 +212,18 @@ def _reading(settings: Settings, frames: int) -> Reading:
 
 def _measured(
     sent: Sent,
-    right: Passage,
-    shown: Iterator[Planes],
+    plan: Plan,
+    rendition: Source,
     numbers: Sequence[int],
     excerpts: Sequence[Excerpt],
     told: _Told,
 ) -> Figures:
+    through, right = passages_of(sent, plan)
+    shown = (
+        (through.planes(frame) for frame in frames_of(sent.source, numbers))
+        if plan.is_sent
+        else _decoded(rendition, len(numbers))
+    )
     wanted = measured_places(numbers, excerpts)
     moments = {_nearest(numbers, at) for one in excerpts for at in one.moments.values()}
     whole = replace(right, raster=right.part.size)
@@ -234,6 +248,11 @@ def _measured(
     return _figures(series, fine, steps, right.part)
 
 
+def _decoded(rendition: Source, count: int) -> Iterator[Planes]:
+    for frame in frames_of(rendition, range(count)):
+        yield frame.luma, frame.cb, frame.cr
+
+
 def _fine(frame: Frame, whole: Passage, luma: Real, part: Area) -> tuple[Real, Real]:
     """Return luma as it should be at the received size, and the rendition's brought to it."""
     expected = ten_bit(whole.planes(frame), whole.depth)["luma"]
@@ -245,7 +264,7 @@ def measured_places(numbers: Sequence[int], excerpts: Sequence[Excerpt]) -> set[
     places: set[int] = set()
     for one in excerpts:
         inside = [p for p, number in enumerate(numbers) if one.first <= number < one.end]
-        step = max(len(inside) // MEASURED, 1)
+        step = max(min(len(inside) // MEASURED, SPARSEST), 1)
         places |= set(inside[step // 2 :: step])
         places |= {_nearest(numbers, at) for at in one.moments.values()}
     return places
@@ -267,8 +286,9 @@ def _figures(
         ssim=float(np.mean([one.ssim for one in series])),
         psnr=float(np.mean([one.psnr for one in series])),
         delta_e=float(np.mean(colours)) if colours else None,
-        detail_lines=round(left[0] * part.height) if left else None,
-        of_lines=round(left[1] * part.height) if left else None,
+        detail_lines=round(left.left * part.height) if left else None,
+        of_lines=round(left.most * part.height) if left else None,
+        detail_kept=left.kept if left else None,
         banding=float(np.mean(steps)) if steps else None,
         worst=min(series, key=lambda one: one.ssim).frame,
         series=tuple(series),

@@ -36,6 +36,11 @@ class Plan:
     arrives_s: float
 
     @property
+    def lines(self) -> int:
+        """Return its lines: its shorter side."""
+        return min(self.raster)
+
+    @property
     def branch(self) -> Branch:
         """Return sdr or hdr."""
         return self.rung.branch
@@ -176,7 +181,7 @@ def _plan(
 
 
 def _name(rung: Rung, shown: tuple[Fraction, Fraction], raster: Size) -> str:
-    """Return what a rendition is called; one of a picture too small for its step by its own size."""
+    """Return what a rendition is called: by its step, or by its own lines where it has fewer."""
     if rung.codec == AS_SENT:
         return "the file itself"
     lines = rung.lines if _fills(shown, rung.lines) else min(raster)

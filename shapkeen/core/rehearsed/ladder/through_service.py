@@ -110,13 +110,19 @@ def turned(frame: Frame, degrees: int) -> Frame:
     """Return a frame turned clockwise by 0, 90, 180 or 270 degrees."""
     if degrees % 360 == 0:
         return frame
-    luma, cb, cr = frame.luma, frame.cb, frame.cr
+    cb, cr = frame.cb, frame.cr
     if degrees % 180 and sampling_of(frame) == "4:2:2":
         # Halved across and not down would come out halved down: no format of ours holds that.
-        cb, cr = (np.repeat(plane, 2, axis=1)[:, : luma.shape[1]] for plane in (cb, cr))
-    times = -(degrees // 90)
-    made = [np.ascontiguousarray(np.rot90(plane, times)) for plane in (luma, cb, cr)]
-    return replace(frame, luma=made[0], cb=made[1], cr=made[2])
+        columns = np.arange(frame.raster[0]) // 2
+        cb, cr = cb[:, columns], cr[:, columns]
+    luma, cb, cr = (_turned(plane, degrees) for plane in (frame.luma, cb, cr))
+    return replace(frame, luma=luma, cb=cb, cr=cr)
+
+
+def _turned(plane: Plane, degrees: int) -> Plane:
+    if degrees % 360 == 180:
+        return plane[::-1, ::-1].copy()
+    return (plane.T[:, ::-1] if degrees % 360 == 90 else plane.T[::-1]).copy()
 
 
 def changed(planes: Planes, depth: int, changes: PictureChanges) -> Planes:

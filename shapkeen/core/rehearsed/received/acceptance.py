@@ -3,9 +3,10 @@
 By what the file declares; nothing is decoded.
 """
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from fractions import Fraction
+from operator import gt, lt
 
 from ...declared import Declaration
 from ...geometry.codec_profiles import CHROMA_ORDER, CODEC_NAMES
@@ -159,8 +160,8 @@ def _raster_faults(facts: Facts, takes: Takes) -> Iterator[Finding]:
     if facts.raster is None or sides is None:
         return
     for name, limit, is_beyond, cure in (
-        ("small", takes.least_raster, lambda a, b: a < b, "Enlarge on purpose: the plan says how."),
-        ("large", takes.most_raster, lambda a, b: a > b, "Make it smaller: the plan says how."),
+        ("small", takes.least_raster, lt, "Enlarge on purpose: the plan says how."),
+        ("large", takes.most_raster, gt, "Make it smaller: the plan says how."),
     ):
         if limit and any(is_beyond(a, b) for a, b in zip(sides, limit, strict=True)):
             least = "at least" if name == "small" else "at most"
@@ -369,8 +370,8 @@ def _kept(own: Fraction, goal: Fraction) -> float:
     return float(min(own / goal, goal / own))
 
 
-def _listed(words: object) -> str:
-    names = [str(one) for one in words]  # type: ignore[attr-defined]
+def _listed(words: Iterable[object]) -> str:
+    names = [str(one) for one in words]
     return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} or {names[-1]}"
 
 

@@ -49,14 +49,11 @@ def _pixel_aspect(taken: Value, meant: Value) -> str:
 
 
 def _rotation(taken: Value, meant: Value) -> str:
-    turn = (int(taken or 0) - int(meant or 0)) % 360 if _are_whole(taken, meant) else 0
+    there, own = (value if isinstance(value, int) else 0 for value in (taken, meant))
+    turn = (there - own) % 360
     if turn == 180:
         return "Upside down."
-    return f"Lying on its side: turned by {turn}° clockwise." if turn else "Turned."
-
-
-def _are_whole(*values: Value) -> bool:
-    return all(value is None or isinstance(value, int) for value in values)
+    return f"Lying on its side: turned by {turn}° clockwise."
 
 
 def _projection(taken: Value, meant: Value) -> str:
