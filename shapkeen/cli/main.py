@@ -88,7 +88,15 @@ def _parser() -> argparse.ArgumentParser:
         help="again and again",
     )
     make.add_argument("--out", type=Path, metavar="FOLDER", required=True)
-    for command in (read, compare, cure, table, make):
+    rehearse = commands.add_parser("rehearse", help="what a receiving service makes of a file")
+    rehearse.add_argument("file", type=Path, metavar="FILE", nargs="?")
+    rehearse.add_argument("--service", metavar="NAME", help="or a stand-in's file, NAME.json")
+    rehearse.add_argument("--master", type=Path, metavar="MASTER", help="what it is meant to be")
+    rehearse.add_argument("--promise", type=Path, metavar="FILE", help="a promise file (JSON)")
+    rehearse.add_argument("--out", type=Path, metavar="FOLDER", help="keeps the renditions")
+    rehearse.add_argument("--whole", action="store_true", help="all of the film, not excerpts")
+    rehearse.add_argument("--list", action="store_true", help="names the services")
+    for command in (read, compare, cure, table, make, rehearse):
         command.add_argument("--json", action="store_true", help="print one JSON object")
     return parser
 
@@ -136,6 +144,10 @@ def _run(arguments: list[str]) -> int:
         from .table import run_table
 
         status = run_table(call)
+    elif call.command == "rehearse":
+        from .rehearse import run_rehearse
+
+        status = run_rehearse(call)
     elif call.command == "make":
         from .make import run_make
 

@@ -139,7 +139,9 @@ def render_rolled_off(peak_nits: float) -> Renderer:
         light = _light(signals, reading)
         if light is None:
             return render_plain(signals, reading)
-        most = max(reading.peak_nits or SOURCE_PEAK_NITS, peak_nits)
+        most = max(reading.peak_nits or SOURCE_PEAK_NITS, SOURCE_PEAK_NITS)
+        if most <= peak_nits:
+            return _srgb(np.minimum(light, np.float32(peak_nits)), peak_nits)
         steps = np.linspace(0.0, 1.0, 4096) ** 2 * most
         folded = tone_mapped(steps, source_nits=most, goal_nits=peak_nits)
         brightest = _brightest(light)

@@ -1,5 +1,6 @@
 """Coding a rendition: the ordinary settings of encoders for a bit rate, as services use them."""
 
+import os
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
@@ -19,6 +20,8 @@ from .through_service import Planes
 KEYFRAMES_S = 2
 MOST_OVER, BUFFER_S = 1.5, 2
 """The highest rate beside the mean one, and how many seconds of it a player holds."""
+QUIET = "1"
+"""Errors alone: this encoder is told so by the environment, and in no other way."""
 Stop = Callable[[int], None]
 """Called with how many frames are done; may raise to stop."""
 
@@ -72,6 +75,7 @@ def code(
     """
     encoder = encoder_of(settings.codec)
     assert encoder is not None  # noqa: S101  (stand_in/text.py lets no other through)
+    os.environ.setdefault("SVT_LOG", QUIET)
     part, count = goal.with_suffix(".part"), 0
     with av.open(str(part), "w", format="mp4", options={"movflags": "+write_colr"}) as container:
         stream = container.add_stream(encoder.library, settings.rate, settings.options)
@@ -95,6 +99,7 @@ def _describe(stream: VideoStream, settings: Settings) -> None:
     stream.width, stream.height = settings.raster
     stream.pix_fmt = settings.kind
     context, coding = stream.codec_context, settings.coding
-    context.thread_count = 0
+    # By frames: the usual way. Slices, the default here, cost likeness (0.007 SSIM of H.264).
+    context.thread_count, context.thread_type = 0, "AUTO"
     context.color_primaries, context.color_trc = coding.primaries, coding.transfer
     context.colorspace, context.color_range = coding.matrix, 2 if coding.full_range else 1

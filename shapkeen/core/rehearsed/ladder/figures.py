@@ -23,13 +23,14 @@ LEFT = 0.5
 """Detail is there as long as half of its amplitude is: the usual limit of a transfer function."""
 LEAST_POWER = 0.6
 """Codes² of 1023 at a frequency: below lies rounding alone."""
-BLOCK, BLUR = 16, 2.0
+BLOCK, BLUR, LEVEL = 16, 2.0, 129
 GENTLE = (0.04, 1.0)
 """Codes of 1023 a sample: the slopes of even gradients, in which steps show."""
-EVEN_RMS, STEP_RMS = 0.6, 1.4
-"""A gradient is even where it leaves its own plane by less; in steps where the rendition does by so
-much more. Steps of 8 bits leave it by 4 ÷ √12 = 1.15 codes of 1023: those alone are not counted."""
+EVEN_RMS, STEP_RMS = 0.6, 1.6
+"""A gradient is even where it leaves its own plane by less, and in steps where the rendition is off
+by more. Steps of s codes are off by s ÷ √12: those of 8 bits by 1.15, which alone do not count."""
 
+LEAST_BLOCKS = 8
 Grey = npt.NDArray[np.float64]
 
 
@@ -158,14 +159,16 @@ def banding(expected: Real, shown: Real) -> float | None:
     """Return the share of even gradients that came out in steps; None where there is none.
 
     Luma of one size in 10-bit codes. A gradient is a block of 16 × 16 that is a plane but for
-    noise; steps leave that plane.
+    noise; steps are off it to and fro, and what is off all over is no step.
     """
-    soft = [_blocks(np.asarray(cv2.GaussianBlur(p, (0, 0), BLUR))) for p in (expected, shown)]
-    slopes, rests = zip(*(_plane_fit(blocks) for blocks in soft), strict=True)
-    even = (slopes[0] > GENTLE[0]) & (slopes[0] < GENTLE[1]) & (rests[0] < EVEN_RMS)
-    if even.sum() < 8:
+    soft, there = (cv2.GaussianBlur(p, (0, 0), BLUR) for p in (expected, shown))
+    slope, rest = _plane_fit(_blocks(np.asarray(soft)))
+    even = (slope > GENTLE[0]) & (slope < GENTLE[1]) & (rest < EVEN_RMS)
+    if even.sum() < LEAST_BLOCKS:
         return None
-    return float((rests[1][even] > STEP_RMS).mean())
+    off = there - soft
+    off = off - cv2.blur(off, (LEVEL, LEVEL))
+    return float((np.sqrt((_blocks(np.asarray(off))[even] ** 2).mean(axis=1)) > STEP_RMS).mean())
 
 
 def _blocks(plane: Real) -> Grey:

@@ -152,6 +152,7 @@ class PictureChanges:
 class Sdr:
     """How HDR becomes SDR: by a curve of colour.tone_maps, or through a `.cube` of the service.
 
+    white_nits: HDR light that becomes SDR's white; 100 for BT.2446, which is made for that.
     table: the text of a `.cube` file, from the picture's signal to BT.709's.
     """
 

@@ -21,6 +21,7 @@ SHIPPED = Path(__file__).with_name("shipped")
 MAX_FILE_BYTES = 4 * 1024 * 1024
 """A table of 65³ as text takes most of it."""
 LADDER_CODECS = ("h264", "h265", "vp9", "av1")
+TEN_BITS = ("h265", "av1")
 LEAST_LINES, MOST_LINES = 96, 4320
 LEAST_BITS, MOST_BITS = 20_000, 500_000_000
 MOST_DELAY_S = 30 * 24 * 3600.0
@@ -167,8 +168,8 @@ def _broken_rung(made: StandIn, rung: Rung, where: str) -> Iterator[tuple[str, s
         yield f"{where}.preset", f"Known are {', '.join(SPEEDS)}."
     if rung.branch == "hdr" and made.hdr is None:
         yield f"{where}.branch", "HDR renditions need an entry hdr."
-    if rung.branch == "hdr" and rung.codec == "h264":
-        yield f"{where}.codec", "H.264 is not made with ten bits here: no HDR rendition."
+    if rung.branch == "hdr" and rung.codec not in TEN_BITS:
+        yield f"{where}.codec", f"HDR has ten bits; at hand they are {' or '.join(TEN_BITS)}."
 
 
 def _broken_ways(made: StandIn) -> Iterator[tuple[str, str]]:
@@ -190,8 +191,8 @@ def _broken_ways(made: StandIn) -> Iterator[tuple[str, str]]:
     if made.sdr.table:
         try:
             read_cube(made.sdr.table)
-        except UsageError as error:
-            yield "sdr.table", error.text
+        except ValueError as error:
+            yield "sdr.table", str(error)
 
 
 def stand_in_to_json(stand_in: StandIn) -> str:

@@ -89,7 +89,8 @@ def _placed(eye: Real, fit: Fit, layout: Layout, view: View) -> Real:
         return _window(eye, size, layout, view)
     wide, high = max(round(fit.width * by), 1), max(round(fit.height * by), 1)
     way = cv2.INTER_AREA if wide < eye.shape[1] else cv2.INTER_CUBIC
-    scaled = np.asarray(cv2.resize(eye, (wide, high), interpolation=way))
+    # Clipped, for a cubic kernel overshoots.
+    scaled = np.clip(cv2.resize(eye, (wide, high), interpolation=way), 0.0, 1.0)
     out: npt.NDArray[np.float32] = np.zeros((size[1], size[0], 3), np.float32)
     left, top = (size[0] - wide) // 2, (size[1] - high) // 2
     inside = scaled[max(-top, 0) : max(-top, 0) + size[1], max(-left, 0) : max(-left, 0) + size[0]]
