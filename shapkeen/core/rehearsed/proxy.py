@@ -3,7 +3,7 @@
 The master's picture stands over the export's in every frame, so that both always show one moment.
 """
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from contextlib import ExitStack
 from fractions import Fraction
 from pathlib import Path
@@ -57,17 +57,27 @@ def write_proxy(
 
     display: a key of screen.RENDERERS. rate: of the proxy. Raises UnreadableFileError.
     """
+    return write_pictures(path, _one_over_other(sources, pairs, display), rate, OPTIONS)
+
+
+def write_pictures(
+    path: Path, pictures: Iterator[Bytes], rate: Fraction, options: Mapping[str, str]
+) -> int:
+    """Write pictures (row, column, R'G'B') of one size as H.264, and return how many.
+
+    Sides are even. options: the encoder's own.
+    """
     written = 0
     container = av.open(str(path), "w", format="mp4", options={"movflags": "+faststart"})
     stream: VideoStream | None = None
-    for both in _one_over_other(sources, pairs, display):
+    for shown in pictures:
         if stream is None:
-            added = container.add_stream("libx264", rate, dict(OPTIONS))
+            added = container.add_stream("libx264", rate, dict(options))
             assert isinstance(added, VideoStream)  # noqa: S101  (a video codec)
             stream = added
-            stream.height, stream.width = both.shape[:2]
+            stream.height, stream.width = shown.shape[:2]
             stream.pix_fmt = "yuv420p"
-        picture = VideoFrame.from_ndarray(both, format="rgb24")
+        picture = VideoFrame.from_ndarray(shown, format="rgb24")
         picture.pts = written
         container.mux(stream.encode(picture))
         written += 1

@@ -1,6 +1,6 @@
 """The Bench's own view of a comparison: rows of threads, and evidence slips."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Protocol
 
@@ -9,7 +9,18 @@ from ..judged import Cause, Survival, Verdict, judge_survival, overall_of
 from ..judged.evidence import Evidence
 from ..judged.model import BENT, CANNOT_TELL, KEPT, LOST, SILENT, UNPROVEN
 from ..promised import CARRIAGE, FAMILIES, SOUND, Promise, Trait, stated_by, trait_by_name
-from .figures.thread import AGREES, DIFFERS, SILENCE, STATIONS, UNKNOWN, Station, bundle, thread
+from .figures.thread import (
+    AGREES,
+    DIFFERS,
+    RECEIVED,
+    SILENCE,
+    STATIONS,
+    UNKNOWN,
+    Station,
+    bundle,
+    thread,
+)
+from .received import Received
 
 CAUSE_TITLES = {
     "tag-missing": "missing tag",
@@ -42,6 +53,10 @@ CAUSE_TITLES = {
 
 PICTURED = frozenset({"bit_depth", "colour_code", "scan", "frames"})
 """Rules that the picture answers where it can: dotted where what is declared had to decide."""
+
+
+ABSENT = "none"
+"""What viewers get of a trait that they do not get at all."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -154,35 +169,53 @@ def declared_stage(promise: Promise, master: Declaration, export: Declaration) -
     return DeclaredStage(master, Survival(verdicts, causes))
 
 
-def bench_families(comparison: Told, *, seen: bool = True) -> list[FamilyRows]:
+def bench_families(
+    comparison: Told, *, seen: bool = True, received: Mapping[str, Received] | None = None
+) -> list[FamilyRows]:
     """Return the families in their order, each with its rows; empty ones are left out.
 
-    seen: whether the picture was looked at.
+    seen: whether the picture was looked at. received: traits as a rehearsal's viewers get them;
+    None without a rehearsal. What they get wrong stands among the rows that need an eye.
     """
+    wrong = {name for name, one in (received or {}).items() if one.is_wrong}
     families = []
     for name in FAMILIES:
         verdicts = [v for v in comparison.survival.verdicts if v.family == name]
         if not verdicts:
             continue
-        rows = tuple(row_of(comparison, verdict) for verdict in verdicts)
-        kept = tuple(row for row in rows if row.verdict.verdict == "kept")
+        rows = tuple(row_of(comparison, verdict, received) for verdict in verdicts)
+        kept = tuple(
+            row for row in rows if row.verdict.verdict == KEPT and row.trait.name not in wrong
+        )
         families.append(
             FamilyRows(
                 name=name,
                 broken=tuple(row for row in rows if row not in kept),
                 kept=kept,
-                drawing=bundle(len(kept), label=f"{name}: {len(kept)} kept", seen=seen),
+                drawing=bundle(
+                    len(kept),
+                    label=f"{name}: {len(kept)} kept",
+                    seen=seen,
+                    received=received is not None,
+                ),
             )
         )
     return families
 
 
-def row_of(comparison: Told, verdict: Verdict) -> Row:
-    """Return one trait's row with its thread drawn."""
+def row_of(
+    comparison: Told, verdict: Verdict, received: Mapping[str, Received] | None = None
+) -> Row:
+    """Return one trait's row with its thread drawn; received: as bench_families has it."""
     trait = trait_by_name(verdict.trait)
     assert trait is not None  # noqa: S101  (verdicts are given for registered traits only)
     label = f"{trait.title}: {verdict.verdict}. {verdict.why}"
-    drawing = thread(_stations(comparison, trait, verdict), verdict=verdict.verdict, label=label)
+    stations = _stations(comparison, trait, verdict)
+    if received is not None:
+        there = received.get(trait.name)
+        label += f" {there.text}" if there and there.is_wrong else ""
+        stations.append(_received(trait, there))
+    drawing = thread(stations, verdict=verdict.verdict, label=label)
     return Row(trait, verdict, drawing)
 
 
@@ -195,6 +228,14 @@ def _stations(comparison: Told, trait: Trait, verdict: Verdict) -> list[Station]
         Station(name, _show(trait, value), _drawn(trait, name, verdict))
         for name, value in zip(STATIONS, values, strict=True)
     ]
+
+
+def _received(trait: Trait, there: Received | None) -> Station:
+    """Return the last station: what viewers get, quiet where nothing is told of it."""
+    if there is None:
+        return Station(RECEIVED, "", AGREES)
+    value = _show(trait, there.value) or ABSENT
+    return Station(RECEIVED, value if there.is_wrong else "", DIFFERS if there.is_wrong else AGREES)
 
 
 def _show(trait: Trait, value: TraitValue | None) -> str:

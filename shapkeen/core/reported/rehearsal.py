@@ -10,8 +10,13 @@ from ..rehearsed.stand_in import StandIn
 JsonObject = dict[str, object]
 
 
-def rehearsal_object(rehearsal: Rehearsal, files: dict[str, Path] | None = None) -> JsonObject:
-    """Return the object. files: where each rendition lies, by its name; None: nowhere any more."""
+def rehearsal_object(
+    rehearsal: Rehearsal, files: dict[str, Path] | None = None, *, series: bool = False
+) -> JsonObject:
+    """Return the object. files: where each rendition lies, by its name; None: nowhere any more.
+
+    series: whether every measured frame is told too.
+    """
     arrival = rehearsal.arrival
     recognition, sound = arrival.recognition, rehearsal.sound
     return {
@@ -27,7 +32,7 @@ def rehearsal_object(rehearsal: Rehearsal, files: dict[str, Path] | None = None)
             {"first": one.first, "end": one.end, "moments": one.moments}
             for one in rehearsal.excerpts
         ],
-        "renditions": [_rendition(one, files) for one in rehearsal.renditions],
+        "renditions": [_rendition(one, files, series=series) for one in rehearsal.renditions],
         "sound": None
         if sound is None
         else {
@@ -35,6 +40,7 @@ def rehearsal_object(rehearsal: Rehearsal, files: dict[str, Path] | None = None)
             "gain_db": None if sound.gain_db is None else round(sound.gain_db, 1),
             "codec": sound.codec,
             "bit_rate": sound.bit_rate,
+            "text": sound.text,
         },
     }
 
@@ -59,9 +65,15 @@ def _recognised(one: Recognised) -> JsonObject:
     }
 
 
-def _rendition(one: Rendition, files: dict[str, Path] | None) -> JsonObject:
+def _rendition(one: Rendition, files: dict[str, Path] | None, *, series: bool) -> JsonObject:
     plan, figures = one.plan, one.figures
     file = files.get(plan.name) if files else None
+    told: JsonObject = {}
+    if series:
+        told["series"] = [
+            [f.frame, round(f.ssim, 4), round(f.psnr, 2), f.delta_e and round(f.delta_e, 2)]
+            for f in figures.series
+        ]
     return {
         "name": plan.name,
         "file": str(file) if file else None,
@@ -77,6 +89,8 @@ def _rendition(one: Rendition, files: dict[str, Path] | None) -> JsonObject:
         "of_lines": figures.of_lines,
         "banding": None if figures.banding is None else round(figures.banding, 4),
         "worst_frame": figures.worst,
+        "bits_per_second": round(one.bits_per_second),
+        **told,
     }
 
 

@@ -10,6 +10,7 @@ from ...core.measured import FIRST_LOOK, WHOLE, AloneFindings, FileSurvey
 from ...core.promised import promise_from_master
 from ...core.reported.bench import DeclaredStage, declared_stage
 from ...core.reported.declared import declaration_from_object
+from ...core.reported.received import Received, received_traits
 from ..library.models import Attempt, Delivery, Reel
 from ..work import services as work
 from ..work.models import Job
@@ -126,6 +127,24 @@ def comparison_of(attempt: Attempt) -> Comparison | None:
         return judged.comparison() if judged else None
     except ValueError:
         return None
+
+
+@dataclass(frozen=True, slots=True)
+class Rehearsed:
+    """The newest rehearsal that a service took the file in: the thread map's last station."""
+
+    service: str
+    address: str
+    traits: dict[str, Received]
+
+
+def rehearsed_of(attempt: Attempt) -> Rehearsed | None:
+    """Return what an attempt's newest rehearsal came to; None without one, or where it is old."""
+    for one in attempt.rehearsals.exclude(found={}):
+        traits = received_traits(one.found)
+        if traits is not None and not one.out_of_date:
+            return Rehearsed(one.service, one.get_absolute_url(), traits)
+    return None
 
 
 def drawn_comparison_of(attempt: Attempt) -> Comparison | None:

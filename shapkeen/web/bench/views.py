@@ -35,7 +35,9 @@ def bench(request: HttpRequest, attempt_id: int) -> HttpResponse:
         return waiting(request, attempt, place="bench")
     opened = request.GET.get("open", "")
     verdict = next((v for v in comparison.survival.verdicts if v.trait == opened), None)
-    families, title = bench_families(comparison), attempt.delivery.title
+    rehearsed = services.rehearsed_of(attempt)
+    received = rehearsed.traits if rehearsed else None
+    families, title = bench_families(comparison, received=received), attempt.delivery.title
     context = {
         "attempt": attempt,
         "place": "bench",
@@ -44,7 +46,8 @@ def bench(request: HttpRequest, attempt_id: int) -> HttpResponse:
         "unfolded": [family.name for family in families if family.holds_kept(opened)],
         "causes": cause_lines(comparison),
         "again": next_export(comparison),
-        "heads": station_heads(),
+        "heads": station_heads(received=received is not None),
+        "rehearsed": rehearsed,
         "opened": opened,
         "slip": slip_of(comparison, verdict) if verdict else None,
         "survey": comparison.survey,
@@ -120,9 +123,10 @@ def trait(request: HttpRequest, attempt_id: int, name: str) -> HttpResponse:
     if comparison is None or verdict is None:
         raise Http404
     folded = "folded" in request.GET
+    rehearsed = services.rehearsed_of(attempt)
     context = {
         "attempt": attempt,
-        "row": row_of(comparison, verdict),
+        "row": row_of(comparison, verdict, rehearsed.traits if rehearsed else None),
         "opened": "" if folded else name,
         "slip": None if folded else slip_of(comparison, verdict),
     }

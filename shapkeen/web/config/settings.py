@@ -35,6 +35,7 @@ INSTALLED_APPS = [
     "shapkeen.web.look.apps.LookConfig",
     "shapkeen.web.plan",
     "shapkeen.web.versions.apps.VersionsConfig",
+    "shapkeen.web.rehearsal.apps.RehearsalConfig",
     "shapkeen.web.serving",
 ]
 MIDDLEWARE = [
@@ -66,7 +67,10 @@ TEMPLATES = [
                 "django.contrib.auth.context_processors.auth",
                 "django.contrib.messages.context_processors.messages",
             ],
-            "builtins": ["shapkeen.web.library.templatetags.shown"],
+            "builtins": [
+                "shapkeen.web.library.templatetags.shown",
+                "shapkeen.web.rehearsal.templatetags.rehearsed",
+            ],
         },
     }
 ]

@@ -15,6 +15,7 @@ urlpatterns = [
     path("", include("shapkeen.web.look.urls")),
     path("", include("shapkeen.web.plan.urls")),
     path("", include("shapkeen.web.versions.urls")),
+    path("", include("shapkeen.web.rehearsal.urls")),
 ]
 handler404 = "shapkeen.web.library.views.not_found"
 handler500 = "shapkeen.web.library.views.failed"

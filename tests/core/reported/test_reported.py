@@ -237,8 +237,10 @@ class Threads(unittest.TestCase):
             if "mark" in item.get("class", "") and item.get("x1") == item.get("x2")
         ]
         self.assertEqual(len(cuts), 2)
-        wrapper = thread.PLACES["Wrapper"]
-        self.assertTrue(all(abs(float(c.get("x1", 0)) - wrapper) < thread.HALF_STEP for c in cuts))
+        wrapper = thread.Grid().place(2)
+        self.assertTrue(
+            all(abs(float(c.get("x1", 0)) - wrapper) < thread.Grid().step / 2 for c in cuts)
+        )
         self.assertEqual([t.text for t in parts(drawing, "text")], ["PQ", "BT.709", "PQ"])
 
     def test_bent_has_a_kink(self) -> None:
@@ -249,7 +251,7 @@ class Threads(unittest.TestCase):
         drawing = thread.thread(stations(Picture=thread.UNKNOWN), verdict="unproven", label="x")
         dotted = [i for i in parts(drawing, "line") if "dotted" in i.get("class", "")]
         self.assertTrue(dotted)
-        self.assertTrue(all(float(i.get("x1", 0)) > thread.PLACES["Stream"] for i in dotted))
+        self.assertTrue(all(float(i.get("x1", 0)) > thread.Grid().place(3) for i in dotted))
 
     def test_form_alone_tells_the_verdicts_apart(self) -> None:
         forms = {
@@ -262,7 +264,7 @@ class Threads(unittest.TestCase):
     def test_long_values_are_shortened(self) -> None:
         long = [thread.Station("Promise", "x" * 60, thread.AGREES), *stations()[1:]]
         drawing = thread.thread(long, verdict="kept", label="x")
-        self.assertLessEqual(len(parts(drawing, "text")[0].text or ""), thread.MOST_LETTERS)
+        self.assertLessEqual(len(parts(drawing, "text")[0].text or ""), thread.Grid().letters)
 
     def test_no_style_stands_in_any_drawing(self) -> None:
         drawings = [

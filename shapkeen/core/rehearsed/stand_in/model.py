@@ -206,6 +206,11 @@ class StandIn:
         return {stage.name: stage for stage in self.stages}[name]
 
     @property
+    def looks_at_tags(self) -> bool:
+        """Return whether it believes any witness of anything."""
+        return any(belief.witnesses for belief in self.believes.values())
+
+    @property
     def plays_itself(self) -> bool:
         """Return whether it plays the file that was sent, without coding it again."""
         return any(rung.codec == AS_SENT for rung in self.ladder)

@@ -1,7 +1,14 @@
 """What if it were sent otherwise: larger, with more bits, sharpened, in another codec."""
 
 from .trying import Outcome, try_variants
-from .variants import Question, Variant, estimate_s, variants_of
+from .variants import (
+    Question,
+    Variant,
+    estimate_s,
+    question_from,
+    question_object,
+    variants_of,
+)
 from .worth import Worth, worth_of
 
 __all__ = [
@@ -10,6 +17,8 @@ __all__ = [
     "Variant",
     "Worth",
     "estimate_s",
+    "question_from",
+    "question_object",
     "try_variants",
     "variants_of",
     "worth_of",

@@ -140,6 +140,11 @@ def _tried(
     return outcome
 
 
+def outcomes_from(kept: Sequence[object]) -> tuple[Outcome, ...]:
+    """Return outcomes from what JSON kept; raises cattrs' errors for another form."""
+    return tuple(_CONVERTER.structure(one, Outcome) for one in kept)
+
+
 def _within(rendition: Source, folder: Path) -> str:
     """Return where a rendition lies in a folder; what was sent, where that is played."""
     return str(rendition.path.relative_to(folder))

@@ -1,6 +1,7 @@
 """Variants: the ways in which one excerpt is sent, and what trying them will cost."""
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import asdict, dataclass
 from itertools import product
 from typing import Literal
 
@@ -52,6 +53,17 @@ class Question:
     codecs: tuple[str, ...] = ("h264", "h265")
     line_bits: int = 20_000_000
     screen: str = "plain"
+
+
+def question_object(question: Question) -> dict[str, object]:
+    """Return a question as JSON keeps it."""
+    return {key: list(v) if isinstance(v, tuple) else v for key, v in asdict(question).items()}
+
+
+def question_from(kept: Mapping[str, object]) -> Question:
+    """Return a question from what JSON kept."""
+    made = {key: tuple(v) if isinstance(v, list) else v for key, v in kept.items()}
+    return Question(**made)  # type: ignore[arg-type]  # as question_object wrote it
 
 
 def other_scale(raster: Size) -> Scale:

@@ -14,11 +14,12 @@ WIDTH, HEIGHT = 880.0, 28.0
 MIDDLE = HEIGHT / 2
 LEFT, RIGHT = 6.0, WIDTH - 6.0
 STATIONS = ("Promise", "Master", "Wrapper", "Stream", "Picture")
-PLACES = dict(zip(STATIONS, (90.0, 265.0, 440.0, 615.0, 790.0), strict=True))
-HALF_STEP = (265.0 - 90.0) / 2
+RECEIVED = "As received"
+"""The last station, once an export was rehearsed."""
 LETTER = 7.9
 """Advance of the value face at 13 px, for the gap that a value leaves in its line."""
-MOST_LETTERS = 19
+ROOM = 24.0
+"""Between the values of neighbouring stations, for the line to be seen."""
 
 AGREES, DIFFERS, SILENCE, UNKNOWN = "agrees", "differs", "silent", "unknown"
 
@@ -32,18 +33,50 @@ class Station:
     state: str
 
 
+@dataclass(frozen=True, slots=True)
+class Grid:
+    """Where stations stand: so many, evenly."""
+
+    count: int = len(STATIONS)
+
+    @property
+    def step(self) -> float:
+        """Return how far neighbours are apart."""
+        return (WIDTH - 5) / self.count
+
+    @property
+    def letters(self) -> int:
+        """Return how many letters of a value find room."""
+        return int((self.step - ROOM) / LETTER)
+
+    def place(self, number: int) -> float:
+        """Return where a station stands, counted from 0."""
+        return (WIDTH - 175.0 * 4) / 2 * 5 / self.count + self.step * number
+
+    def lines(self) -> list[str]:
+        """Return an upright line at every station."""
+        places = map(self.place, range(self.count))
+        return [svg.line(x, 0, x, HEIGHT, class_="station") for x in places]
+
+
 def thread(stations: Sequence[Station], *, verdict: str, label: str) -> str:
-    """Return the drawing of one trait's thread, in WIDTH × HEIGHT."""
-    parts = [svg.line(x, 0, x, HEIGHT, class_="station") for x in PLACES.values()]
+    """Return the drawing of one trait's thread, in WIDTH × HEIGHT.
+
+    A station called RECEIVED may stand last: the verdict is not about it; where it differs, the
+    thread is cut there.
+    """
+    grid = Grid(len(stations))
+    parts = grid.lines()
     before = ""
     for number, station in enumerate(stations):
-        shown = _shown(station, before, verdict)
-        parts += _span(station, shown, verdict, first=number == 0, last=number == 4)
+        state = "lost" if station.name == RECEIVED else verdict
+        shown = _shown(station, before, state, grid.letters)
+        parts += _span(station, shown, state, grid, number)
         before = station.value or before
     return svg.drawing(WIDTH, HEIGHT, *parts, label=label, class_=f"sk-thread {verdict}")
 
 
-def _shown(station: Station, before: str, verdict: str) -> str:
+def _shown(station: Station, before: str, verdict: str, most: int) -> str:
     """Return the text at a station: what is new there; silence only where it matters."""
     if station.state == SILENCE:
         return "silent" if verdict == "lost" else ""
@@ -51,21 +84,21 @@ def _shown(station: Station, before: str, verdict: str) -> str:
         text = station.value or "changed"
     else:
         text = station.value if station.value != before else ""
-    return text if len(text) <= MOST_LETTERS else text[: MOST_LETTERS - 1] + "…"
+    return text if len(text) <= most else text[: most - 1] + "…"
 
 
-def _span(station: Station, shown: str, verdict: str, *, first: bool, last: bool) -> list[str]:
+def _span(station: Station, shown: str, verdict: str, grid: Grid, number: int) -> list[str]:
     """Return the piece of the thread round one station, half way to each neighbour."""
-    x = PLACES[station.name]
-    start = LEFT if first else x - HALF_STEP
-    end = RIGHT if last else x + HALF_STEP
+    x, last = grid.place(number), number == grid.count - 1
+    start = LEFT if number == 0 else x - grid.step / 2
+    end = RIGHT if last else x + grid.step / 2
     gap = len(shown) * LETTER / 2 + 7 if shown else 0.0
     broken = station.state == DIFFERS or (station.state == SILENCE and verdict == "lost")
     kind = "ink"
     if station.state in (SILENCE, UNKNOWN):
         kind = "ink dotted"
     if broken and verdict in ("bent", "lost"):
-        kind = f"{kind} mark"
+        kind = f"{kind} mark{' received' if station.name == RECEIVED else ''}"
     parts: list[str] = []
     if broken and verdict == "lost":
         parts += _cut(start + 14, x - gap, kind, bar=start + 14)
@@ -80,7 +113,7 @@ def _span(station: Station, shown: str, verdict: str, *, first: bool, last: bool
         parts.append(svg.line(start, MIDDLE, x - gap, MIDDLE, class_=kind))
         parts.append(svg.line(x + gap, MIDDLE, end, MIDDLE, class_=kind))
     if shown:
-        mark = " mark" if broken else ""
+        mark = (" mark received" if station.name == RECEIVED else " mark") if broken else ""
         parts.append(svg.text(shown, x, MIDDLE + 4.5, class_=f"value{mark}"))
     return parts
 
@@ -98,24 +131,26 @@ def _kinked(start: float, end: float, kind: str) -> str:
     return svg.path([*points, (at + 14, MIDDLE), (end, MIDDLE)], class_=kind)
 
 
-def bundle(count: int, *, label: str, seen: bool = True) -> str:
+def bundle(count: int, *, label: str, seen: bool = True, received: bool = False) -> str:
     """Return a folded family: `count` threads lying close together.
 
-    seen: whether the picture was looked at; else they end before its station.
+    seen: whether the picture was looked at; else they end before its station. received: whether
+    there is a station behind it.
     """
-    right = RIGHT if seen else (PLACES[STATIONS[-2]] + PLACES[STATIONS[-1]]) / 2
+    grid = Grid(len(STATIONS) + received)
+    right = RIGHT if seen else (grid.place(len(STATIONS) - 2) + grid.place(len(STATIONS) - 1)) / 2
     lines = min(max(count, 1), 7)
     top = MIDDLE - (lines - 1) * 1.5
-    parts = [svg.line(x, 0, x, HEIGHT, class_="station") for x in PLACES.values()]
+    parts = grid.lines()
     parts += [
         svg.line(LEFT, top + 3 * i, right, top + 3 * i, class_="ink thin") for i in range(lines)
     ]
     return svg.drawing(WIDTH, HEIGHT, *parts, label=label, class_="sk-thread bundle")
 
 
-def station_heads() -> str:
-    """Return the names of the stations, standing over the threads."""
-    parts = [svg.text(name, x, 15, class_="head") for name, x in PLACES.items()]
-    return svg.drawing(
-        WIDTH, 22, *parts, label="Stations: " + ", ".join(STATIONS), class_="sk-heads"
-    )
+def station_heads(*, received: bool = False) -> str:
+    """Return the names of the stations, standing over the threads; with RECEIVED if asked for."""
+    names = (*STATIONS, RECEIVED) if received else STATIONS
+    grid = Grid(len(names))
+    parts = [svg.text(name, grid.place(i), 15, class_="head") for i, name in enumerate(names)]
+    return svg.drawing(WIDTH, 22, *parts, label="Stations: " + ", ".join(names), class_="sk-heads")

@@ -1,0 +1,74 @@
+"""The work: a rehearsal or a trial in a child process, and what came of it in the database."""
+
+import time
+from typing import Any
+
+from ..library.models import Viewer
+from ..work.boundary import run_child
+from ..work.errors import StoppedError
+from ..work.models import Job
+from . import services, works
+from .models import Rehearsal, Trial
+
+REHEARSE, TRY = services.REHEARSE, services.TRY
+
+
+def find_rehearsal(user: Viewer, rehearsal_id: int) -> Rehearsal | None:
+    """Return a rehearsal, as far as a user may see it."""
+    return Rehearsal.objects.visible_to(user).filter(pk=rehearsal_id).first()
+
+
+def find_trial(user: Viewer, trial_id: int) -> Rehearsal | None:
+    """Return the rehearsal that a trial belongs to, as far as a user may see it."""
+    return Rehearsal.objects.visible_to(user).filter(trials=trial_id).first()
+
+
+def request_of(rehearsal: Rehearsal, *, master: bool = False) -> dict[str, Any]:
+    """Return what a child is told of a rehearsal. master: that is sent in place of the export."""
+    delivery = rehearsal.attempt.delivery
+    own = delivery.title.master.locate()
+    return {
+        "path": str(own if master else rehearsal.attempt.reel.locate()),
+        "master": str(own),
+        "promises": delivery.promise_layers() if not master else [("", "")],
+        "stand_in": rehearsal.stand_in,
+        "folder": str(rehearsal.folder),
+    }
+
+
+def run_rehearsal(job: Job) -> None:
+    """Rehearse; what is finished is kept where it is stopped, and the next try goes on from there.
+
+    Raises CoreError, FaultError and StoppedError.
+    """
+    asked = Rehearsal.objects.with_context().filter(pk=job.subject_id).first()
+    if asked is None:
+        raise StoppedError
+    started = time.monotonic()
+    found = run_child(
+        works.rehearse,
+        progress=job.report,
+        wanted=job.is_wanted,
+        whole=asked.whole,
+        **request_of(asked),
+    )
+    asked.found, asked.seconds = found, round(time.monotonic() - started, 2)
+    asked.save(update_fields=["found", "seconds"])
+
+
+def run_trial(job: Job) -> None:
+    """Try every way of a question; as run_rehearsal."""
+    asked = Trial.objects.select_related("rehearsal").filter(pk=job.subject_id).first()
+    if asked is None:
+        raise StoppedError
+    rehearsal = Rehearsal.objects.with_context().get(pk=asked.rehearsal_id)
+    started = time.monotonic()
+    found = run_child(
+        works.try_ways,
+        progress=job.report,
+        wanted=job.is_wanted,
+        question=asked.question_text,
+        **(request_of(rehearsal, master=True) | {"folder": str(asked.folder)}),
+    )
+    asked.outcomes, asked.seconds = found["outcomes"], round(time.monotonic() - started, 2)
+    asked.save(update_fields=["outcomes", "seconds"])

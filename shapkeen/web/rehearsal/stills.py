@@ -1,0 +1,131 @@
+"""A rehearsal on a screen: single pictures, and both sides in step; a child makes them."""
+
+import base64
+import hashlib
+from collections.abc import Mapping
+from dataclasses import asdict, dataclass
+from pathlib import Path
+from typing import IO, Any
+
+from ...core.rehearsed.ladder.excerpts import numbers_of
+from ..bench.services import drawn_comparison_of
+from ..work.boundary import run_child
+from ..work.made import made
+from . import works
+from .making import request_of
+from .models import Rehearsal, Trial
+
+STILL_TIME_S, PAIR_TIME_S = 120, 600
+MOST_FRAMES = 360
+"""Of a piece that plays: a dozen seconds, made in one go."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Look:
+    """What is looked at. rendition: its place among the plans. yaw, pitch: in degrees."""
+
+    rendition: int
+    screen: str
+    peak: int
+    yaw: float = 0.0
+    pitch: float = 0.0
+
+
+def shown_frames(rehearsal: Rehearsal, step: int) -> list[int]:
+    """Return the film's frames that renditions show, one after the other."""
+    return numbers_of(rehearsal.excerpts, step)
+
+
+def still(rehearsal: Rehearsal, side: str, frame: int, look: Look, step: int) -> IO[bytes]:
+    """Return one side's frame on a screen, opened, made if need be; raises CoreError.
+
+    side: master, sent or rendition. step: of the rendition's frames.
+    """
+    key = _key("received", rehearsal, side, frame, look)
+
+    def make(_folder: Path) -> Mapping[str, bytes]:
+        found = run_child(
+            works.still,
+            load=works.load,
+            side=side,
+            frame=frame,
+            shown=shown_frames(rehearsal, step),
+            pairs=_pairs(rehearsal, [frame]) if side == "master" else {},
+            time_s=STILL_TIME_S,
+            **_asked(rehearsal, look),
+        )
+        return {key: base64.b64decode(found["png"])}
+
+    return made(key, make)
+
+
+def pair(rehearsal: Rehearsal, against: str, first: int, look: Look, step: int) -> IO[bytes]:
+    """Return a stretch of both sides in step, opened, made if need be; raises CoreError.
+
+    against: master or sent. first: the place among the shown frames at which it begins.
+    """
+    key = _key("pair", rehearsal, against, first, look)
+    shown = shown_frames(rehearsal, step)
+    numbers = shown[first : first + MOST_FRAMES]
+
+    def make(folder: Path) -> Mapping[str, Path]:
+        goal = folder / "pair.mp4"
+        run_child(
+            works.pair,
+            load=works.load,
+            against=against,
+            numbers=numbers,
+            shown=shown,
+            pairs=_pairs(rehearsal, numbers) if against == "master" else {},
+            goal=str(goal),
+            time_s=PAIR_TIME_S,
+            **_asked(rehearsal, look),
+        )
+        return {key: goal}
+
+    return made(key, make)
+
+
+def _asked(rehearsal: Rehearsal, look: Look) -> dict[str, Any]:
+    return {**request_of(rehearsal), **asdict(look)}
+
+
+def _key(*told: object) -> str:
+    words = [
+        f"{one.pk}/{one.promise_digest}" if isinstance(one, Rehearsal) else one for one in told
+    ]
+    return hashlib.sha256("|".join(map(str, words)).encode()).hexdigest()
+
+
+def _pairs(rehearsal: Rehearsal, numbers: list[int]) -> dict[str, int]:
+    """Return export's frame → master's frame, as far as the survey found them."""
+    comparison = drawn_comparison_of(rehearsal.attempt)
+    if comparison is None:
+        return {}
+    rows = comparison.survey.series or comparison.survey.pairs
+    known = {one.export_frame: one.master_frame for one in rows}
+    if not known:
+        return {}
+    made = {}
+    for number in numbers:
+        nearest = min(known, key=lambda frame: abs(frame - number))
+        made[str(number)] = known[nearest] + number - nearest
+    return made
+
+
+def trial_picture(trial: Trial, place: int) -> IO[bytes]:
+    """Return the middle of one tried way's picture, opened, made if need be; raises CoreError."""
+    outcome = trial.outcomes[place]
+    key = _key("trial", trial.rehearsal, outcome["file"], trial.question["screen"])
+
+    def make(_folder: Path) -> Mapping[str, bytes]:
+        found = run_child(
+            works.trial_picture,
+            load=works.load,
+            file=str(trial.folder / outcome["file"]),
+            screen=trial.question["screen"],
+            time_s=STILL_TIME_S,
+        )
+        return {key: base64.b64decode(found["png"])}
+
+    return made(key, make)
