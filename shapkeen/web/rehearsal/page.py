@@ -31,8 +31,7 @@ class RenditionRow:
 
 def rows_of(rehearsal: Rehearsal) -> list[RenditionRow]:
     """Return every rendition with its figures and its strip."""
-    declared = declaration_from_object(rehearsal.attempt.reel.declaration)
-    frames = declared.video.frame_count or max((e.end for e in rehearsal.excerpts), default=1)
+    frames = _frames_of(rehearsal)
     excerpts = [(one.first, one.end) for one in rehearsal.excerpts]
     return [
         RenditionRow(
@@ -46,6 +45,17 @@ def rows_of(rehearsal: Rehearsal) -> list[RenditionRow]:
         )
         for place, one in enumerate(rehearsal.found.get("renditions", []))
     ]
+
+
+def _frames_of(rehearsal: Rehearsal) -> int:
+    """Return how many frames the film has; where nothing states it, as many as were tried."""
+    declared = declaration_from_object(rehearsal.attempt.reel.declaration)
+    return declared.video.frame_count or max((e.end for e in rehearsal.excerpts), default=1)
+
+
+def is_part(rehearsal: Rehearsal) -> bool:
+    """Return whether only a part of the film was rehearsed."""
+    return sum(one.frames for one in rehearsal.excerpts) < _frames_of(rehearsal)
 
 
 def screens_told(

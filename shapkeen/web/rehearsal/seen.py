@@ -96,7 +96,8 @@ def time_words(seconds: float) -> str:
         return f"{seconds:.0f} s"
     if seconds < 5400:
         return f"{seconds / 60:.0f} min"
-    return f"{seconds / 3600:.3g} h"
+    hours = round(seconds / 3600, 1)
+    return f"{hours:g} h"
 
 
 def stages_of(found: Mapping[str, Any]) -> Sequence[tuple[str, str]]:

@@ -41,13 +41,20 @@ def arrival_at(attempt: Attempt, stand_in: StandIn) -> Arrival:
 
 
 def rows_of(attempt: Attempt) -> list[ServiceRow]:
-    """Return every service, those that a specification of this delivery names first."""
+    """Return every service: the delivery's own first, then rehearsed ones, then what is taken."""
     newest: dict[str, Rehearsal] = {}
     for one in attempt.rehearsals.order_by("pk"):
         newest[one.key] = one
     rows = [ServiceRow(arrival_at(attempt, s), newest.get(s.key)) for s in stand_ins.current()]
     wanted = attempt.delivery.name.casefold()
-    return sorted(rows, key=lambda row: (row.service.name.casefold() not in wanted, not row.last))
+    return sorted(
+        rows,
+        key=lambda row: (
+            row.service.name.casefold() not in wanted,
+            not row.last,
+            not row.arrival.acceptance.accepted,
+        ),
+    )
 
 
 @transaction.atomic

@@ -76,6 +76,7 @@ def rehearsal(request: HttpRequest, rehearsal_id: int) -> HttpResponse:
         "job": job if job is not None and not found.found else None,
         "rows": page.rows_of(found),
         "trials": page.trials_told(found),
+        "is_part": page.is_part(found),
     }
     if found.found and arrival.plans:
         context["form"] = page.question_form(found, None)

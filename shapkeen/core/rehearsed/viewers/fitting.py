@@ -13,6 +13,8 @@ from .screens import VIEW_DEG, Screen
 
 EYE_SAMPLES = 60
 """Samples a degree that a good eye tells apart: one minute of arc each. Common practice."""
+SLIVER = 2
+"""Samples: no bar, but what a panel's odd size leaves."""
 CINEMA_DEG = 60.0
 """Across a flat picture in a headset: it hangs there as in a cinema."""
 
@@ -82,7 +84,7 @@ class Fit:
             "right": self.screen[0] - self.left - self.width,
             "bottom": self.screen[1] - self.top - self.height,
         }
-        return {side: size for side, size in sides.items() if size > 0}
+        return {side: size for side, size in sides.items() if size > SLIVER}
 
     @property
     def is_finer_than_eyes(self) -> bool:

@@ -1,7 +1,8 @@
 """A rendition's frame as one of the simulated screens shows it, drawn for this one.
 
 An HDR screen's peak is put at this screen's white; what is brighter is rolled off by the EETF of
-ITU-R BT.2390. Screens that follow no tag show signals as they are, by the power 2.2.
+ITU-R BT.2390. SDR screens that follow tags tone-map HDR likewise; those that follow no tag show
+signals as they are, by the power 2.2.
 """
 
 from dataclasses import dataclass, field
@@ -17,7 +18,7 @@ from ...geometry.sphere import Turn, window_directions
 from ...measured import Reading
 from ...measured.decoded.frames import Frame
 from ...measured.decoded.rgb import rgb_signals
-from ..screen import Real, png_of, render_plain, render_rolled_off, render_with_power
+from ..screen import Real, png_of, render_rolled_off, render_tone_mapped, render_with_power
 from .fitting import Fit, Layout, fit_on
 from .screens import VIEW_DEG, Screen
 
@@ -62,7 +63,7 @@ def _lit(signals: Real, reading: Reading, screen: Screen) -> Real:
         return render_with_power(LINEAR)(signals, reading)
     if screen.peak_nits is not None:
         return render_rolled_off(float(screen.peak_nits))(signals, reading)
-    return render_plain(signals, reading)
+    return render_tone_mapped(signals, reading)
 
 
 def _has_two(layout: Layout) -> bool:
