@@ -82,6 +82,7 @@ def _rendition(one: Rendition, files: dict[str, Path] | None, *, series: bool) -
         "bit_rate": plan.bit_rate,
         "branch": plan.branch,
         "after_s": round(plan.arrives_s),
+        "stage": plan.rung.stage,
         "ssim": round(figures.ssim, 4),
         "psnr": round(figures.psnr, 2),
         "delta_e": None if figures.delta_e is None else round(figures.delta_e, 2),
