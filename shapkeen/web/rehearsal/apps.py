@@ -35,6 +35,7 @@ class RehearsalConfig(AppConfig):
                 unit="ways",
                 run=making.run_trial,
                 find=making.find_trial,
+                priority=SOON,
                 beginning="Coding the first way",
                 ending="Every way tried",
                 failed="These ways could not be tried",

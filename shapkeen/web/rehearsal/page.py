@@ -111,7 +111,8 @@ def _trial(trial: Trial) -> dict[str, Any]:
 
 def question_form(rehearsal: Rehearsal, sent: Mapping[str, Any] | None) -> QuestionForm:
     """Return the form of a question, filled in as is worth asking for this picture."""
-    usual = usual_question(services.raster_of(rehearsal.attempt))
+    attempt = rehearsal.attempt
+    usual = usual_question(services.raster_of(attempt), is_hdr=services.is_hdr(attempt))
     initial = {
         "sizes": list(usual.scales),
         "rates": " ".join(f"{bits / 1e6:g}" for bits in usual.bit_rates),
@@ -123,8 +124,11 @@ def question_form(rehearsal: Rehearsal, sent: Mapping[str, Any] | None) -> Quest
     return QuestionForm(sent, initial=initial)
 
 
-def usual_question(raster: tuple[int, int]) -> Question:
-    """Return the question that is worth asking first: rates by the picture's size."""
+def usual_question(raster: tuple[int, int], *, is_hdr: bool) -> Question:
+    """Return the question that is worth asking first: rates by the picture's size.
+
+    is_hdr: then codecs that carry it.
+    """
     lines = min(raster)
     steps: Sequence[tuple[int, tuple[int, int, int]]] = (
         (720, (3, 8, 20)),
@@ -133,5 +137,7 @@ def usual_question(raster: tuple[int, int]) -> Question:
     )
     rates = next((mbits for most, mbits in steps if lines <= most), steps[-1][1])
     return Question(
-        scales=("own", other_scale(raster)), bit_rates=tuple(one * 1_000_000 for one in rates)
+        scales=("own", other_scale(raster)),
+        bit_rates=tuple(one * 1_000_000 for one in rates),
+        codecs=("h265", "av1") if is_hdr else ("h264", "h265"),
     )

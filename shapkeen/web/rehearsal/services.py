@@ -5,6 +5,7 @@ from os import cpu_count
 
 from django.db import transaction
 
+from ...core.colour.codepoints import HDR_TRANSFERS
 from ...core.errors import UsageError
 from ...core.rehearsed.rehearsal import Arrival, arrive
 from ...core.rehearsed.stand_in import StandIn, stand_in_to_json
@@ -87,6 +88,11 @@ def raster_of(attempt: Attempt) -> tuple[int, int]:
     if raster is None:
         raise UsageError("Nothing states the master's raster.", code="no-raster", where="master")
     return raster
+
+
+def is_hdr(attempt: Attempt) -> bool:
+    """Return whether what is sent is HDR, as promised."""
+    return attempt.delivery.effective_promise().value("transfer") in HDR_TRANSFERS
 
 
 def estimate(rehearsal: Rehearsal, question: Question) -> float:
