@@ -2,16 +2,14 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from fractions import Fraction
 
 from ...core.colour.anaglyph import ALL, plain_channels
 from ...core.declared import Declaration
 from ...core.geometry.packing import parts_of, shown_eye, stereo_of, way_of
 from ...core.judged import Comparison
-from ...core.judged.evidence import Evidence, shown_rate
+from ...core.judged.evidence import Evidence
 from ...core.judged.geometry import aspect_of
 from ...core.judged.rules.eyes import convergence_change, promised_shift
-from ...core.measured import PairSurvey
 from ...core.promised import stated_by
 from ...core.reported.immersive import degrees_across
 
@@ -99,19 +97,6 @@ def glasses() -> list[dict[str, object]]:
         }
         for pair in ALL
     ]
-
-
-def pairs_of(survey: PairSurvey) -> list[tuple[int, int]]:
-    """Return the pairs of frames that can be played, master's and export's, in order.
-
-    Every frame that was compared, not the moments of the strip, which is thinned for long files.
-    """
-    return [(one.master_frame, one.export_frame) for one in survey.series or survey.pairs]
-
-
-def rate_of(comparison: Comparison) -> Fraction:
-    """Return the export's rate."""
-    return shown_rate(comparison.export)[0] or Fraction(25)
 
 
 @dataclass(frozen=True, slots=True)

@@ -19,8 +19,9 @@ from ..library.models import Attempt
 from . import services, stills
 from .answers import file_answer
 from .forms import ConvergenceForm, ScreenForm
-from .immersive import glasses, pairs_of, rate_of, shifts_of, sides_of
+from .immersive import glasses, shifts_of, sides_of
 from .moments import strip_of
+from .played import played, rate_of
 
 
 def _context(request: HttpRequest, attempt: Attempt, comparison: Comparison) -> dict[str, object]:
@@ -50,17 +51,8 @@ def around(request: HttpRequest, attempt_id: int) -> HttpResponse:
     comparison = drawn_comparison_of(attempt)
     if comparison is None:
         return waiting(request, attempt, place="look")
-    from ...core.rehearsed.proxy import proxy_step
-
-    rate = rate_of(comparison)
-    step = proxy_step(rate)
     context = _context(request, attempt, comparison)
-    context |= {
-        "view": "around",
-        "step": step,
-        "proxy_rate": float(rate / step),
-        "last": pairs_of(comparison.survey)[-1][1],
-    }
+    context |= {"view": "around", **played(comparison)}
     return render(request, "look/around.html", context)
 
 

@@ -18,6 +18,7 @@ from . import stills
 from .answers import file_answer
 from .forms import ProbeForm
 from .moments import OVERLAYS, areas_of, aspects_of, circle_of, laid_over, strip_of
+from .played import played
 
 
 @require_GET
@@ -47,6 +48,7 @@ def look(request: HttpRequest, attempt_id: int) -> HttpResponse:
         "areas": areas_of(comparison.survey),
         "shape": comparison.promise.value("shown_shape"),
         "survey": comparison.survey,
+        **played(comparison),
     }
     return render(request, "look/look.html", context)
 

@@ -1,6 +1,6 @@
 // Look: draws master and export of one moment on a canvas, and reads both under the probe.
 // Needs: data-base, data-chosen, data-shape, data-unit; rows of moments in #moments; refs canvas,
-// eyes, probed. Hears "moment" with {index} of a row; says "shown" with it.
+// eyes, probed. Needs: roomy.js, player.js. Hears "moment" with {index} of a row; says "shown" with it.
 document.addEventListener("alpine:init", function () {
   const WAYS = ["wipe", "beside", "alternate", "difference"];
   const NOTES = {
@@ -16,10 +16,13 @@ document.addEventListener("alpine:init", function () {
     return {
       way: "wipe", index: 0, line: 0.5, words: "", note: "", probing: false, stored: false, over: "nothing",
       zoom: 1, centre: { x: 0.5, y: 0.5 }, spot: { x: 0.5, y: 0.5, w: 0, h: 0 },
-      held: null, showsExport: false, pictures: { master: null, export: null, difference: null },
+      held: null, showsExport: false, playing: false, large: false, film: null, pictures: { master: null, export: null, difference: null },
       rows: JSON.parse(document.getElementById("moments").textContent), worst: 0,
       areas: JSON.parse(document.getElementById("areas").textContent),
       init() {
+        this.room = window.skRoomy({ root: this.$root, canvas: this.$refs.canvas, below: [112, 92], draw: () => this.draw() });
+        this.room.resize();
+        this.player = this.makePlayer();
         this.load(Number(this.$root.dataset.chosen));
         this.tellNote();
         setInterval(() => this.blink(), 700);
@@ -36,14 +39,44 @@ document.addEventListener("alpine:init", function () {
         if (way === "difference" && !this.pictures.difference) this.loadDifference();
         this.draw();
       },
-      setDisplay() { this.tellNote(); this.load(this.index); },
+      setDisplay() { this.stop(); this.tellNote(); this.load(this.index); },
+      toggleLarge() { this.large = this.room.toggle(); },
+      // Both play in step, from proxies that the server makes piece after piece: the master above in every picture.
+      makePlayer() {
+        const { step, rate, last } = this.$root.dataset;
+        return window.skPlayer.make({
+          address: (frame) => `${this.$root.dataset.base}proxy/${frame}/${this.display}.mp4`, step: Number(step), rate: Number(rate), last: Number(last),
+          show: (film, frame) => { this.film = film; this.follow(frame); },
+          end: (error) => { this.stop(); if (error) this.say(error.message); },
+        });
+      },
+      togglePlay() {
+        if (this.playing) { this.stop(); return; }
+        this.playing = true;
+        this.say("making the proxy…");
+        this.player.play(this.chosen().export);
+      },
+      follow(frame) {
+        const next = this.rows.findIndex((row) => row[1] >= frame);
+        this.index = next < 0 ? this.rows.length - 1 : next;
+        this.$dispatch("shown", { index: this.index });
+        this.say("playing");
+        this.draw();
+      },
+      stop() {
+        if (!this.playing) return;
+        this.playing = false;
+        this.film = null;
+        this.player.stop();
+        this.load(this.index);
+      },
       toggleProbe() { this.probing = !this.probing; if (this.probing) this.ask(); else this.$refs.probed.replaceChildren(); this.draw(); },
       blink() { if (this.way === "alternate" && !this.held) { this.showsExport = !this.showsExport; this.draw(); } },
       chosen() {
         const [master, other, ssim, psnr, seen, worst] = this.rows[this.index];
         return { master, export: other, ssim, psnr, seen, worst };
       },
-      choose(event) { this.load(event.detail.index); },
+      choose(event) { this.stop(); this.load(event.detail.index); },
       nextWorst() {
         const buttons = [...this.$root.querySelectorAll(".sk-worst button")];
         if (buttons.length) this.load(Number(buttons[this.worst++ % buttons.length].dataset.index));
@@ -149,7 +182,10 @@ document.addEventListener("alpine:init", function () {
           pen.rect(clipLeft, 0, clipWide, height);
           pen.clip();
           pen.imageSmoothingEnabled = box.w < picture.naturalWidth * 1.5;
-          pen.drawImage(picture, box.x, box.y, box.w, box.h);
+          if (this.film && side !== "difference") {
+            const high = this.film.videoHeight / 2;
+            pen.drawImage(this.film, 0, side === "master" ? 0 : high, this.film.videoWidth, high, box.x, box.y, box.w, box.h);
+          } else pen.drawImage(picture, box.x, box.y, box.w, box.h);
           if (side !== "master") this.outline(pen, styles, box);
           this.lay(pen, styles, side, box);
           if (this.probing) this.mark(pen, styles, side === "master" ? box : this.inside(box));
@@ -301,6 +337,7 @@ document.addEventListener("alpine:init", function () {
         } else if (dx) this.line = Math.max(0, Math.min(this.line + dx * (large ? 0.1 : 0.02), 1));
         this.draw();
       },
+      stepFrame(by) { this.stop(); this.load(this.index + by); },
       // The area round the probe's place, by keys: shrinks to a single sample.
       widen(by) {
         if (!this.probing) return;
@@ -320,7 +357,8 @@ document.addEventListener("alpine:init", function () {
         const deeds = {
           ArrowLeft: () => this.step(-1, 0, large), ArrowRight: () => this.step(1, 0, large),
           ArrowUp: () => this.step(0, -1, large), ArrowDown: () => this.step(0, 1, large),
-          ",": () => this.load(this.index - 1), ".": () => this.load(this.index + 1), n: () => this.nextWorst(),
+          ",": () => this.stepFrame(-1), ".": () => this.stepFrame(1), n: () => this.nextWorst(),
+          " ": () => this.togglePlay(), v: () => this.toggleLarge(), Escape: () => { if (this.large) this.toggleLarge(); },
           b: () => this.go(WAYS[(WAYS.indexOf(this.way) + 1) % WAYS.length]),
           e: () => this.nextEyes(), p: () => this.toggleProbe(),
           o: () => this.nextOver(), i: () => this.toggleStored(),

@@ -1,7 +1,7 @@
 // Received: what was sent beside what is received, on one screen, as large as the window allows.
 // Needs: data-base, data-frame; renditions in #renditions as {name, step, rate, series, frames}; refs canvas, place,
 // rendition, against, screen, peak. Both sides come as one film of whole frames (the sent one above), in which any frame
-// is at hand at once; the exact picture replaces it where one stays. Needs: picture.js.
+// is at hand at once; the exact picture replaces it where one stays. Needs: picture.js, roomy.js.
 document.addEventListener("alpine:init", function () {
   const WAYS = ["wipe", "beside", "alternate"], MOST_ZOOM = 32, STAYS_MS = 250, TURN = 15;
   Alpine.data("received", function () {
@@ -11,10 +11,10 @@ document.addEventListener("alpine:init", function () {
       renditions: JSON.parse(document.getElementById("renditions").textContent),
       init() {
         this.change();
-        window.addEventListener("resize", () => this.resize());
+        this.room = window.skRoomy({ root: this.$root, canvas: this.$refs.canvas, below: [92, 44], draw: () => this.draw() });
         setInterval(() => { if (this.way === "alternate" && !this.held) { this.showsReceived = !this.showsReceived; this.draw(); } }, 700);
         document.addEventListener("keydown", (event) => { if (!event.target.closest("input, select, textarea, button")) this.key(event); });
-        this.resize();
+        this.room.resize();
       },
       get rendition() { return this.renditions[Number(this.$refs.rendition.value)]; },
       get frame() { return this.rendition.frames[this.at]; },
@@ -106,17 +106,7 @@ document.addEventListener("alpine:init", function () {
         this.film.pause();
         this.go(this.at);
       },
-      toggleLarge() { this.large = !this.large; this.$root.toggleAttribute("data-large", this.large); this.resize(); },
-      resize() {
-        const canvas = this.$refs.canvas, scale = window.devicePixelRatio || 1;
-        const top = canvas.getBoundingClientRect().top + window.scrollY;
-        const left = this.large ? 44 : 92;
-        const high = Math.max(window.innerHeight - (this.large ? canvas.getBoundingClientRect().top : top) - left, 240);
-        canvas.style.height = `${high}px`;
-        canvas.width = Math.round(canvas.clientWidth * scale);
-        canvas.height = Math.round(high * scale);
-        this.draw();
-      },
+      toggleLarge() { this.large = this.room.toggle(); },
       setWay(event) { this.setLayout(event.currentTarget.dataset.way); },
       setLayout(way) {
         this.way = way;

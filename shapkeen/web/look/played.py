@@ -1,0 +1,34 @@
+"""What of a comparison can be played, both files in step."""
+
+from fractions import Fraction
+
+from ...core.judged import Comparison
+from ...core.judged.evidence import shown_rate
+from ...core.measured import PairSurvey
+
+
+def pairs_of(survey: PairSurvey) -> list[tuple[int, int]]:
+    """Return the pairs of frames that can be played, master's and export's, in order.
+
+    Every frame that was compared, not the moments of the strip, which is thinned for long files.
+    """
+    return [(one.master_frame, one.export_frame) for one in survey.series or survey.pairs]
+
+
+def rate_of(comparison: Comparison) -> Fraction:
+    """Return the export's rate."""
+    return shown_rate(comparison.export)[0] or Fraction(25)
+
+
+def played(comparison: Comparison) -> dict[str, object]:
+    """Return what a page needs to play: frames from picture to picture, their rate, the last."""
+    from ...core.rehearsed.proxy import proxy_step
+
+    rate = rate_of(comparison)
+    step = proxy_step(rate)
+    pairs = pairs_of(comparison.survey)
+    return {
+        "step": step,
+        "proxy_rate": float(rate / step),
+        "last": pairs[-1][1] if pairs else 0,
+    }
