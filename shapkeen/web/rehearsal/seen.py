@@ -60,7 +60,9 @@ def seen_at(arrival: Arrival, at_s: float, peak_nits: int) -> list[Seen]:
     plans = arrival.plans
     first = min((plan.arrives_s for plan in plans), default=0.0)
     made = []
-    for screen in SCREENS:
+    wanted = arrival.stand_in.screens
+    known = [one for one in SCREENS if one.key in wanted] or SCREENS
+    for screen in known:
         chosen = screen.with_peak(peak_nits) if screen.key == "hdr" else screen
         place = rendition_for(chosen, plans, at_s)
         plan = plans[place] if place is not None else None

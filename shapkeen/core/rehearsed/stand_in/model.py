@@ -186,7 +186,11 @@ class SoundWay:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class StandIn:
-    """A simulated receiving service: `shapkeen.stand-in/1`. believes: by trait, of TRAITS."""
+    """A simulated receiving service: `shapkeen.stand-in/1`.
+
+    believes: by trait, of TRAITS. screens: what its viewers have, by the keys of viewers.SCREENS;
+    none: any.
+    """
 
     key: str
     name: str
@@ -200,6 +204,7 @@ class StandIn:
     sdr: Sdr = Sdr()
     hdr: Hdr | None = None
     sound: SoundWay = SoundWay()
+    screens: tuple[str, ...] = ()
 
     def stage_named(self, name: str) -> Stage:
         """Return a stage; raises KeyError."""
