@@ -26,6 +26,7 @@ document.addEventListener("alpine:init", function () {
       change() {
         const frames = this.rendition.frames, wanted = this.pictures ? this.last : Number(this.$root.dataset.frame);
         this.stop();
+        this.wanted = false;
         this.$refs.place.max = frames.length - 1;
         this.film = null;
         this.go(this.nearest(wanted));
@@ -41,7 +42,11 @@ document.addEventListener("alpine:init", function () {
           if (!blob || query !== this.query() || side !== this.$refs.against.value) return;
           const film = document.createElement("video");
           Object.assign(film, { muted: true, playsInline: true, preload: "auto", src: URL.createObjectURL(blob) });
-          film.addEventListener("loadeddata", () => { this.film = film; this.tell(); }, { once: true });
+          film.addEventListener("loadeddata", () => {
+            this.film = film;
+            this.tell();
+            if (this.wanted) this.play();
+          }, { once: true });
           film.addEventListener("seeked", () => { if (this.film === film && !this.exact) this.draw(); });
           film.addEventListener("ended", () => this.stop());
         });
@@ -83,6 +88,7 @@ document.addEventListener("alpine:init", function () {
       },
       togglePlay() { if (this.playing) this.stop(); else this.play(); },
       play() {
+        this.wanted = !this.film;
         if (!this.film) { this.words = "The film is being made; it plays as soon as it is there."; return; }
         if (this.at >= this.rendition.frames.length - 1) this.go(0);
         this.playing = true;
