@@ -143,7 +143,7 @@ class Rehearsing(WebCase):
         self.assertIn("Worth it", page)
         picture = self.client.get(reverse("rehearsal:trial-picture", args=[trial.pk, 1]))
         shape = imread(io.BytesIO(b"".join(picture.streaming_content))).shape
-        self.assertEqual(shape[:2], (270, 480))
+        self.assertEqual(shape[:2], (162, 288))
         self.client.post(place, asked)
         self.assertEqual(Trial.objects.count(), 1)
         wrong = self.client.post(place, asked | {"rates": ""}, follow=True)

@@ -7,6 +7,9 @@ picture that was taken for something else looks as its viewers see it.
 from collections.abc import Sequence
 from pathlib import Path
 
+import cv2
+import numpy as np
+
 from ..declared import read_declaration
 from ..geometry.framing import Size
 from ..judged import plan_reading
@@ -18,13 +21,13 @@ from .ladder.coding import frames_of
 from .ladder.making import Sent, code_rendition
 from .ladder.through_service import turned
 from .received.facts import facts_of
-from .screen import frame_at, png_of
+from .screen import Real, frame_at, png_of
 from .stand_in.model import Value
 from .viewers import Layout, Screen
 from .viewers.playing import Side
 from .viewers.showing import shown
 
-MIDDLE = (480, 270)
+PART = (288, 162)
 """Samples of the screen: what of a picture is shown to be held against others."""
 
 
@@ -92,17 +95,31 @@ def _word(value: Value) -> str | None:
     return value if isinstance(value, str) else None
 
 
-def middle_of_file(path: Path, screen: Screen) -> bytes:
-    """Return the middle of a file's middle frame as PNG, as large as a screen shows it.
+def part_of_file(path: Path, screen: Screen, like: Path) -> bytes:
+    """Return a part of a file's middle frame as PNG, sample for sample as a screen shows it.
 
-    Raises UnreadableFileError where there is no picture.
+    like: a file of the same picture, which tells where it has most detail: so that several files
+    show one place. Raises UnreadableFileError where there is no picture.
     """
-    declared = read_declaration(path)
-    reading = plan_reading(declared)
-    source = Source(path, reading)
-    frame = frame_at(source, (reading.frame_count or 1) // 2)
+    left, top = _busiest(_middle_shown(like, screen))
+    picture = _middle_shown(path, screen)
+    return png_of(picture[top : top + PART[1], left : left + PART[0]], path.name)
+
+
+def _middle_shown(path: Path, screen: Screen) -> Real:
+    reading = plan_reading(read_declaration(path))
+    frame = frame_at(Source(path, reading), (reading.frame_count or 1) // 2)
     layout = Layout(raster=frame.raster, projection=reading.projection, stereo=reading.stereo)
-    picture = shown(frame, reading, screen, layout)
-    height, width = picture.shape[:2]
-    left, top = max((width - MIDDLE[0]) // 2, 0), max((height - MIDDLE[1]) // 2, 0)
-    return png_of(picture[top : top + MIDDLE[1], left : left + MIDDLE[0]], path.name)
+    return shown(frame, reading, screen, layout)
+
+
+def _busiest(picture: Real) -> tuple[int, int]:
+    """Return the corner of the part of PART's size that has most detail."""
+    detail = np.abs(cv2.Laplacian(picture.mean(axis=2), cv2.CV_32F))
+    mean = cv2.blur(detail, PART)
+    width, height = PART[0] // 2, PART[1] // 2
+    inside = mean[height : mean.shape[0] - height, width : mean.shape[1] - width]
+    if not inside.size:
+        return 0, 0
+    row, column = np.unravel_index(int(inside.argmax()), inside.shape)
+    return int(column), int(row)

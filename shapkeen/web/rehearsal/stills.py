@@ -114,15 +114,16 @@ def _pairs(rehearsal: Rehearsal, numbers: list[int]) -> dict[str, int]:
 
 
 def trial_picture(trial: Trial, place: int) -> IO[bytes]:
-    """Return the middle of one tried way's picture, opened, made if need be; raises CoreError."""
+    """Return a part of one tried way's picture, opened, made if need be; raises CoreError."""
     outcome = trial.outcomes[place]
-    key = _key("trial", trial.rehearsal, outcome["file"], trial.question["screen"])
+    key = _key("part", trial.rehearsal, outcome["file"], trial.question["screen"])
 
     def make(_folder: Path) -> Mapping[str, bytes]:
         found = run_child(
             works.trial_picture,
             load=works.load,
             file=str(trial.folder / outcome["file"]),
+            like=str(trial.folder / trial.outcomes[0]["file"]),
             screen=trial.question["screen"],
             time_s=STILL_TIME_S,
         )

@@ -56,7 +56,7 @@ def ask(request: HttpRequest, rehearsal_id: int) -> HttpResponse:
 @require_GET
 @cache_control(private=True, max_age=3600)
 def picture(request: HttpRequest, trial_id: int, place: int) -> HttpResponse | FileResponse:
-    """Send the middle of one way's picture, as large as its screen shows it, as PNG."""
+    """Send a part of one way's picture, sample for sample as its screen shows it, as PNG."""
     visible = Rehearsal.objects.visible_to(request.user)
     trial = get_object_or_404(Trial.objects.filter(rehearsal__in=visible), pk=trial_id)
     if place >= len(trial.outcomes):

@@ -166,8 +166,8 @@ def _no_frame(number: int) -> Exception:
 
 
 def trial_picture(request: Answer, _report: Report) -> Answer:
-    """Draw the middle of a tried way's picture, as large as its screen shows it."""
-    from ...core.rehearsed.looking import middle_of_file
+    """Draw a part of a tried way's picture, sample for sample as its screen shows it."""
+    from ...core.rehearsed.looking import part_of_file
 
-    png = middle_of_file(Path(request["file"]), _screen(request))
+    png = part_of_file(Path(request["file"]), _screen(request), Path(request["like"]))
     return {"png": base64.b64encode(png).decode()}
