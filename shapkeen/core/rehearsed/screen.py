@@ -278,7 +278,8 @@ def png_of(shown: Real, name: str) -> bytes:
     return data.tobytes()
 
 
-def _smaller(plane: Plane, size: tuple[int, int]) -> Plane:
+def smaller(plane: Plane, size: tuple[int, int]) -> Plane:
+    """Return a plane made smaller, each sample the mean of those that it stands for."""
     made = cv2.resize(plane, size, interpolation=cv2.INTER_AREA)
     return made.astype(np.uint8) if plane.dtype == np.uint8 else made.astype(np.uint16)
 
@@ -295,7 +296,7 @@ def sized_signals(
         return rgb_signals(frame, reading)
     if size[0] <= width and size[1] <= height:
         # Samples first, then colours: a matrix is linear, and there are far fewer of them.
-        luma, cb, cr = (_smaller(p, size) for p in (frame.luma, frame.cb, frame.cr))
+        luma, cb, cr = (smaller(p, size) for p in (frame.luma, frame.cb, frame.cr))
         return rgb_signals(replace(frame, luma=luma, cb=cb, cr=cr), reading)
     signals = rgb_signals(frame, reading)
     return np.asarray(cv2.resize(signals, size, interpolation=cv2.INTER_CUBIC), dtype=np.float32)

@@ -1,13 +1,15 @@
 """The work: a rehearsal or a trial in a child process, and what came of it in the database."""
 
 import time
-from typing import Any
+from contextlib import suppress
 
+from ...core.errors import CoreError
 from ..library.models import Viewer
 from ..work.boundary import run_child
 from ..work.errors import StoppedError
 from ..work.models import Job
-from . import services, works
+from . import services, stills, works
+from .asked import request_of
 from .models import Rehearsal, Trial
 
 REHEARSE, TRY = services.REHEARSE, services.TRY
@@ -21,19 +23,6 @@ def find_rehearsal(user: Viewer, rehearsal_id: int) -> Rehearsal | None:
 def find_trial(user: Viewer, trial_id: int) -> Rehearsal | None:
     """Return the rehearsal that a trial belongs to, as far as a user may see it."""
     return Rehearsal.objects.visible_to(user).filter(trials=trial_id).first()
-
-
-def request_of(rehearsal: Rehearsal, *, master: bool = False) -> dict[str, Any]:
-    """Return what a child is told of a rehearsal. master: that is sent in place of the export."""
-    delivery = rehearsal.attempt.delivery
-    own = delivery.title.master.locate()
-    return {
-        "path": str(own if master else rehearsal.attempt.reel.locate()),
-        "master": str(own),
-        "promises": delivery.promise_layers() if not master else [("", "")],
-        "stand_in": rehearsal.stand_in,
-        "folder": str(rehearsal.folder),
-    }
 
 
 def run_rehearsal(job: Job) -> None:
@@ -54,6 +43,9 @@ def run_rehearsal(job: Job) -> None:
     )
     asked.found, asked.seconds = found, round(time.monotonic() - started, 2)
     asked.save(update_fields=["found", "seconds"])
+    with suppress(CoreError, OSError):  # what cannot be drawn now is told when it is asked for
+        plans = services.arrival_at(asked.attempt, asked.service_as_asked()).plans
+        stills.draw_ahead(asked, [plan.step for plan in plans])
 
 
 def run_trial(job: Job) -> None:

@@ -2,20 +2,24 @@
 
 import base64
 import hashlib
-from collections.abc import Mapping
-from dataclasses import asdict, dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import asdict, dataclass, replace
 from pathlib import Path
 from typing import IO, Any
 
 from ...core.rehearsed.ladder.excerpts import numbers_of
+from ...core.rehearsed.viewers import SCREENS
 from ..bench.services import drawn_comparison_of
 from ..work.boundary import run_child
-from ..work.made import made
+from ..work.errors import FaultError
+from ..work.made import is_kept, keep_made, kept, made, only_one
 from . import works
-from .making import request_of
+from .asked import request_of
 from .models import Rehearsal, Trial
+from .seen import USUAL_PEAK
 
 STILL_TIME_S, PAIR_TIME_S = 120, 600
+EVERY = tuple(screen.key for screen in SCREENS)
 MOST_FRAMES = 360
 """Of a piece that plays: a dozen seconds, made in one go."""
 
@@ -36,27 +40,78 @@ def shown_frames(rehearsal: Rehearsal, step: int) -> list[int]:
     return numbers_of(rehearsal.excerpts, step)
 
 
-def still(rehearsal: Rehearsal, side: str, frame: int, look: Look, step: int) -> IO[bytes]:
+def still(
+    rehearsal: Rehearsal, side: str, frame: int, look: Look, step: int, *, every: bool = False
+) -> IO[bytes]:
     """Return one side's frame on a screen, opened, made if need be; raises CoreError.
 
-    side: master, sent or rendition. step: of the rendition's frames.
+    side: master, sent or rendition. step: of the rendition's frames. every: draws it for every
+    screen at once; else for both sides that are looked at.
     """
     key = _key("received", rehearsal, side, frame, look)
+    found = kept(key)
+    if found is None:
+        sides = (side,) if every else tuple(dict.fromkeys((side, "rendition")))
+        draw(rehearsal, sides, frame, look, step, screens=EVERY if every else (look.screen,))
+        found = kept(key)
+    if found is None:
+        raise FaultError("What was drawn could not be kept: is the disk full?", code="not-kept")
+    return found
 
-    def make(_folder: Path) -> Mapping[str, bytes]:
-        found = run_child(
-            works.still,
-            load=works.load,
-            side=side,
-            frame=frame,
-            shown=shown_frames(rehearsal, step),
-            pairs=_pairs(rehearsal, [frame]) if side == "master" else {},
-            time_s=STILL_TIME_S,
-            **_asked(rehearsal, look),
-        )
-        return {key: base64.b64decode(found["png"])}
 
-    return made(key, make)
+def draw(
+    rehearsal: Rehearsal,
+    sides: Sequence[str],
+    frame: int,
+    look: Look,
+    step: int,
+    *,
+    screens: Sequence[str],
+) -> None:
+    """Draw a frame of these sides on these screens, as far as it is not kept; raises CoreError."""
+    # One child for all that is asked for at once: whoever waits finds most of it drawn.
+    alike = replace(look, screen="" if len(screens) > 1 else look.screen)
+    name = f"received {rehearsal.pk} {frame} {alike}"
+    with only_one(name):
+        keys = {
+            (side, screen): _key("received", rehearsal, side, frame, replace(look, screen=screen))
+            for side in sides
+            for screen in screens
+        }
+        lacking = [place for place, key in keys.items() if not is_kept(key)]
+        if not lacking:
+            return
+        wanted = list(dict.fromkeys(side for side, _ in lacking))
+
+        def make(_folder: Path) -> Mapping[str, bytes]:
+            asked = _asked(rehearsal, look) | {"screens": list(screens), "sides": wanted}
+            found = run_child(
+                works.stills,
+                load=works.load,
+                frame=frame,
+                shown=shown_frames(rehearsal, step),
+                pairs=_pairs(rehearsal, [frame]) if "master" in wanted else {},
+                time_s=STILL_TIME_S,
+                **asked,
+            )
+            return {
+                keys[side, screen]: base64.b64decode(png)
+                for side, by in found["pngs"].items()
+                for screen, png in by.items()
+            }
+
+        keep_made(make)
+
+
+def draw_ahead(rehearsal: Rehearsal, steps: Sequence[int]) -> None:
+    """Draw what is looked at first: every rendition and what was sent for it, on every screen.
+
+    steps: of the renditions, in their order. Raises CoreError.
+    """
+    frame = next(iter(rehearsal.moments.values()), 0)
+    for place, step in enumerate(steps):
+        look = Look(rendition=place, screen=EVERY[0], peak=USUAL_PEAK)
+        draw(rehearsal, ("sent", "rendition"), frame, look, step, screens=EVERY)
 
 
 def pair(rehearsal: Rehearsal, against: str, first: int, look: Look, step: int) -> IO[bytes]:

@@ -129,7 +129,9 @@ def still(
     """Send one side's frame on a screen as PNG."""
     found = visible_rehearsal(request, rehearsal_id)
     wanted, plan = _look(request, found)
-    return file_answer(lambda: stills.still(found, side, frame, wanted, plan.step))
+    return file_answer(
+        lambda: stills.still(found, side, frame, wanted, plan.step, every="every" in request.GET)
+    )
 
 
 @require_GET

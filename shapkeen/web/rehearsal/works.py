@@ -82,17 +82,26 @@ def _around(at: int, frames: int) -> "Excerpt":
     return Excerpt(first=first, end=first + size, moments={"hardest": at})
 
 
-def still(request: Answer, _report: Report) -> Answer:
-    """Draw one frame of the master, of what was sent, or of a rendition, on a screen."""
+def stills(request: Answer, _report: Report) -> Answer:
+    """Draw one frame of several sides on several screens: what is decoded once serves all.
+
+    sides: master, sent or rendition. Returns pictures by side, each by screen.
+    """
     from ...core.rehearsed.viewers.showing import show
 
     arrival, sent = _sent(request)
-    side = _side(request, request["side"], arrival, sent, [request["frame"]])
-    frame = next(side.frames, None)
-    if frame is None:
-        raise _no_frame(request["frame"])
-    png = show(frame, side.reading, _screen(request), side.layout, _view(request))
-    return {"png": base64.b64encode(png).decode()}
+    pngs: dict[str, dict[str, str]] = {}
+    for name in request["sides"]:
+        side = _side(request, name, arrival, sent, [request["frame"]])
+        frame = next(side.frames, None)
+        if frame is None:
+            raise _no_frame(request["frame"])
+        pngs[name] = {}
+        for screen in request["screens"]:
+            shown = _screen({**request, "screen": screen})
+            png = show(frame, side.reading, shown, side.layout, _view(request))
+            pngs[name][screen] = base64.b64encode(png).decode()
+    return {"pngs": pngs}
 
 
 def pair(request: Answer, _report: Report) -> Answer:

@@ -5,7 +5,7 @@ ITU-R BT.2390. SDR screens that follow tags tone-map HDR likewise; those that fo
 signals as they are, by the power 2.2.
 """
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import cv2
 import numpy as np
@@ -18,13 +18,22 @@ from ...geometry.sphere import Turn, window_directions
 from ...measured import Reading
 from ...measured.decoded.frames import Frame
 from ...measured.decoded.rgb import rgb_signals
-from ..screen import Real, png_of, render_rolled_off, render_tone_mapped, render_with_power
+from ..screen import (
+    Real,
+    png_of,
+    render_rolled_off,
+    render_tone_mapped,
+    render_with_power,
+    smaller,
+)
 from .fitting import Fit, Layout, fit_on
 from .screens import VIEW_DEG, Screen
 
 MOST = 1600
 """Samples across or down of what is drawn here: no page shows more."""
 LINEAR = 2.2
+SHRINKS = 0.95
+"""Below this scale it is worth the while."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -43,19 +52,40 @@ def show(
 
 
 def shown(
-    frame: Frame, reading: Reading, screen: Screen, layout: Layout, view: View | None = None
+    frame: Frame,
+    reading: Reading,
+    screen: Screen,
+    layout: Layout,
+    view: View | None = None,
+    *,
+    most: int = MOST,
 ) -> Real:
-    """Return a screen's picture (row, column, channel), 0..1, at most MOST samples a side."""
+    """Return a screen's picture (row, column, channel), 0..1, at most so many samples a side."""
     view = view or View()
-    signals = rgb_signals(frame, reading)
-    lit = _lit(signals, reading, screen)
     fit = fit_on(screen, layout)
+    by = min(most / max(fit.screen), 1.0)
+    small, layout = _shrunk(frame, layout, fit.scale * by, is_window=fit.is_window)
+    lit = _lit(rgb_signals(small, reading), reading, screen)
     if screen.kind == "glasses" and _has_two(layout):
-        eyes = [_placed(_eye(lit, layout, one), fit, layout, view) for one in (0, 1)]
+        eyes = [_placed(_eye(lit, layout, one), fit, layout, view, by) for one in (0, 1)]
         left, right = (eye.astype(np.float64) ** LINEAR for eye in eyes)
         both = combine(left, right, RED_CYAN) ** (1 / LINEAR)
         return np.asarray(both, dtype=np.float32)
-    return _placed(_eye(lit, layout, view.eye), fit, layout, view)
+    return _placed(_eye(lit, layout, view.eye), fit, layout, view, by)
+
+
+def _shrunk(frame: Frame, layout: Layout, scale: float, *, is_window: bool) -> tuple[Frame, Layout]:
+    """Return a frame made smaller where it is drawn smaller: samples first, then colours.
+
+    A matrix is linear, and there are far fewer of them. A sphere is left as it is.
+    """
+    if is_window or scale > SHRINKS:
+        return frame, layout
+    across, down = parts_of(layout.packing[0])
+    eye = [max(round(side * scale), 1) for side in layout.eye]
+    size = (eye[0] * across, eye[1] * down)
+    luma, cb, cr = (smaller(plane, size) for plane in (frame.luma, frame.cb, frame.cr))
+    return replace(frame, luma=luma, cb=cb, cr=cr), replace(layout, raster=size)
 
 
 def _lit(signals: Real, reading: Reading, screen: Screen) -> Real:
@@ -82,9 +112,8 @@ def _eye(picture: Real, layout: Layout, eye: int) -> Real:
     return picture[top : top + height, left : left + width]
 
 
-def _placed(eye: Real, fit: Fit, layout: Layout, view: View) -> Real:
-    """Return an eye's picture on the screen, drawn at most MOST samples a side."""
-    by = min(MOST / max(fit.screen), 1.0)
+def _placed(eye: Real, fit: Fit, layout: Layout, view: View, by: float) -> Real:
+    """Return an eye's picture on the screen, which is drawn so many times as large."""
     size = (round(fit.screen[0] * by), round(fit.screen[1] * by))
     if fit.is_window:
         return _window(eye, size, layout, view)
