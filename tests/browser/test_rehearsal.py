@@ -21,7 +21,8 @@ class Rehearsing(BrowserCase):
         page.get_by_role("link", name="Rehearse", exact=True).click()
         expect(page.get_by_role("row", name="Beacon Broadcast")).to_contain_text("refused")
         self.fits()
-        page.get_by_role("button", name="Rehearse with Tidewater Club").click()
+        # Here work is done while the answer is waited for.
+        page.get_by_role("button", name="Rehearse with Tidewater Club").click(timeout=120_000)
         expect(page.get_by_role("heading", name="What viewers see")).to_be_visible()
         expect(page.locator(".sk-seen img")).to_have_count(8)
         self.fits()

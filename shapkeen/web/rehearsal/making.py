@@ -44,8 +44,7 @@ def run_rehearsal(job: Job) -> None:
     asked.found, asked.seconds = found, round(time.monotonic() - started, 2)
     asked.save(update_fields=["found", "seconds"])
     with suppress(CoreError, OSError):  # what cannot be drawn now is told when it is asked for
-        plans = services.arrival_at(asked.attempt, asked.service_as_asked()).plans
-        stills.draw_ahead(asked, [plan.step for plan in plans])
+        stills.draw_ahead(asked, services.arrival_at(asked.attempt, asked.service_as_asked()))
 
 
 def run_trial(job: Job) -> None:

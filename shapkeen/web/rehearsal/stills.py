@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import IO, Any
 
 from ...core.rehearsed.ladder.excerpts import numbers_of
+from ...core.rehearsed.rehearsal import Arrival
 from ...core.rehearsed.viewers import SCREENS
 from ..bench.services import drawn_comparison_of
 from ..work.boundary import run_child
@@ -16,7 +17,7 @@ from ..work.made import is_kept, keep_made, kept, made, only_one
 from . import works
 from .asked import request_of
 from .models import Rehearsal, Trial
-from .seen import USUAL_PEAK
+from .seen import USUAL_PEAK, seen_at
 
 STILL_TIME_S, PAIR_TIME_S = 120, 600
 EVERY = tuple(screen.key for screen in SCREENS)
@@ -103,15 +104,21 @@ def draw(
         keep_made(make)
 
 
-def draw_ahead(rehearsal: Rehearsal, steps: Sequence[int]) -> None:
-    """Draw what is looked at first: every rendition and what was sent for it, on every screen.
+def draw_ahead(rehearsal: Rehearsal, arrival: Arrival) -> None:
+    """Draw what is looked at first: on every screen what it shows in the end, and what was sent.
 
-    steps: of the renditions, in their order. Raises CoreError.
+    Raises CoreError.
     """
     frame = next(iter(rehearsal.moments.values()), 0)
-    for place, step in enumerate(steps):
-        look = Look(rendition=place, screen=EVERY[0], peak=USUAL_PEAK)
-        draw(rehearsal, ("sent", "rendition"), frame, look, step, screens=EVERY)
+    last = max((plan.arrives_s for plan in arrival.plans), default=0)
+    shown: dict[int, list[str]] = {}
+    for one in seen_at(arrival, last, USUAL_PEAK):
+        if one.rendition is not None:
+            shown.setdefault(one.rendition, []).append(one.screen.key)
+    for place, screens in shown.items():
+        look = Look(rendition=place, screen=screens[0], peak=USUAL_PEAK)
+        sides = ("sent", "rendition")
+        draw(rehearsal, sides, frame, look, arrival.plans[place].step, screens=screens)
 
 
 def pair(rehearsal: Rehearsal, against: str, first: int, look: Look, step: int) -> IO[bytes]:
