@@ -20,7 +20,7 @@ document.addEventListener("alpine:init", function () {
       rows: JSON.parse(document.getElementById("moments").textContent), worst: 0,
       areas: JSON.parse(document.getElementById("areas").textContent),
       init() {
-        this.room = window.skRoomy({ root: this.$root, canvas: this.$refs.canvas, below: [112, 92], draw: () => this.draw() });
+        this.room = window.skRoomy({ root: this.$root, canvas: this.$refs.canvas, below: () => (this.probing ? [194, 176] : [112, 92]), draw: () => this.draw() });
         this.room.resize();
         this.player = this.makePlayer();
         this.load(Number(this.$root.dataset.chosen));
@@ -70,7 +70,7 @@ document.addEventListener("alpine:init", function () {
         this.player.stop();
         this.load(this.index);
       },
-      toggleProbe() { this.probing = !this.probing; if (this.probing) this.ask(); else this.$refs.probed.replaceChildren(); this.draw(); },
+      toggleProbe() { this.probing = !this.probing; if (this.probing) this.ask(); else this.$refs.probed.replaceChildren(); this.room.resize(); },
       blink() { if (this.way === "alternate" && !this.held) { this.showsExport = !this.showsExport; this.draw(); } },
       chosen() {
         const [master, other, ssim, psnr, seen, worst] = this.rows[this.index];

@@ -11,7 +11,7 @@ document.addEventListener("alpine:init", function () {
       renditions: JSON.parse(document.getElementById("renditions").textContent),
       init() {
         this.change();
-        this.room = window.skRoomy({ root: this.$root, canvas: this.$refs.canvas, below: [92, 44], draw: () => this.draw() });
+        this.room = window.skRoomy({ root: this.$root, canvas: this.$refs.canvas, below: () => [92, 44], draw: () => this.draw() });
         setInterval(() => { if (this.way === "alternate" && !this.held) { this.showsReceived = !this.showsReceived; this.draw(); } }, 700);
         document.addEventListener("keydown", (event) => { if (!event.target.closest("input, select, textarea, button")) this.key(event); });
         this.room.resize();
