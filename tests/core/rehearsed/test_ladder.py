@@ -8,6 +8,7 @@ from dataclasses import replace
 from fractions import Fraction
 from pathlib import Path
 
+import av
 import cv2
 import numpy as np
 from skimage import data
@@ -24,9 +25,10 @@ from shapkeen.core.rehearsed.ladder.excerpts import Sight, choose_excerpts, mome
 from shapkeen.core.rehearsed.ladder.figures import banding, detail_left
 from shapkeen.core.rehearsed.ladder.making import passages_of
 from shapkeen.core.rehearsed.ladder.through_service import BT709, turned
+from shapkeen.core.rehearsed.ladder.through_service import changed as changed_planes
 from shapkeen.core.rehearsed.received import recognise
 from shapkeen.core.rehearsed.rehearsal import arrive, rehearse, sent_of
-from shapkeen.core.rehearsed.stand_in import StandIn, stand_in_named
+from shapkeen.core.rehearsed.stand_in import PictureChanges, StandIn, stand_in_named
 from tests.builders import media
 from tests.builders.evidence import declaration
 
@@ -148,6 +150,18 @@ def with_folder(case: unittest.TestCase) -> Path:
     return Path(folder.name)
 
 
+def lossless(path: Path, kind: str, size: tuple[int, int]) -> None:
+    """Write a moving photograph without loss, of any format of samples and any size."""
+    with av.open(str(path), "w") as out:
+        stream = out.add_stream("ffv1", 24)
+        stream.width, stream.height = size
+        stream.pix_fmt = kind
+        for picture in media.photo_frames("coffee", size, 6):
+            codes = np.round(picture * 255).astype(np.uint8)
+            out.mux(stream.encode(av.VideoFrame.from_ndarray(codes, format="rgb24")))
+        out.mux(stream.encode(None))
+
+
 def changed(service: str, **more) -> StandIn:
     return replace(stand_in_named(service), **more)
 
@@ -194,6 +208,36 @@ class Made(unittest.TestCase):
     def test_a_refused_file_has_no_renditions(self) -> None:
         found = rehearse(media.sdr_master(), stand_in_named("beacon-broadcast"), with_folder(self))
         self.assertEqual((found.renditions, found.excerpts), ((), ()))
+
+    def test_what_a_service_does_to_a_picture(self) -> None:
+        random = np.random.default_rng(2)
+        edge = np.repeat(np.array([60, 180], np.uint8), 40)[None].repeat(60, axis=0)
+        noisy = np.clip(edge + random.normal(0, 2, edge.shape), 16, 235).astype(np.uint8)
+        half = np.full((30, 40), 128, np.uint8)
+        even = changed_planes((noisy, half, half), 8, PictureChanges(denoise=8.0))[0]
+        self.assertLess(even[:, :30].std(), noisy[:, :30].std() / 1.5)
+        self.assertGreater(int(even[30, 45]) - int(even[30, 35]), 100)  # edges stay
+        sharp = changed_planes((edge, half, half), 8, PictureChanges(sharpen=1.0))[0]
+        self.assertGreater(int(sharp.max()), 190)  # an unsharp mask overshoots at edges
+        self.assertIs(changed_planes((edge, half, half), 8, PictureChanges())[0], edge)
+
+    def test_odd_sizes_and_samplings_go_through(self) -> None:
+        folder = with_folder(self)
+        club = stand_in_named("tidewater-club")
+        anything = replace(club.takes, codecs=("ffv1",), least_raster=None)
+        for kind, size in (
+            ("yuv444p", (321, 181)),
+            ("yuv422p10le", (322, 181)),
+            ("gray", (320, 180)),
+        ):
+            with self.subTest(kind):
+                path, out = folder / f"{kind}.mkv", folder / kind
+                out.mkdir()
+                lossless(path, kind, size)
+                (one,) = rehearse(path, replace(club, takes=anything), out).renditions
+                for made, own in zip(one.plan.raster, size, strict=True):
+                    self.assertEqual((made % 2, abs(made - own) <= 1), (0, True))
+                self.assertGreater(one.figures.ssim, 0.9)
 
     def test_a_turn_that_is_believed_is_made(self) -> None:
         frame = Frame(

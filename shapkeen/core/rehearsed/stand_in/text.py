@@ -23,6 +23,7 @@ MAX_FILE_BYTES = 4 * 1024 * 1024
 LADDER_CODECS = ("h264", "h265", "vp9", "av1")
 TEN_BITS = ("h265", "av1")
 LEAST_LINES, MOST_LINES = 96, 4320
+MOST_STAGES, MOST_STEPS = 12, 32
 LEAST_BITS, MOST_BITS = 20_000, 500_000_000
 MOST_DELAY_S = 30 * 24 * 3600.0
 RATIOS = ("shape", "least_shape", "most_shape", "most_rate", "least_raster", "most_raster")
@@ -147,6 +148,8 @@ def _broken_stages(made: StandIn) -> Iterator[tuple[str, str]]:
         yield "stages", "A service has at least one stage and one step of its ladder."
     if len(set(names)) < len(names):
         yield "stages", "Two stages have one name."
+    if len(made.stages) > MOST_STAGES or len(made.ladder) > MOST_STEPS:
+        yield "ladder", f"At most {MOST_STAGES} stages and {MOST_STEPS} steps of the ladder."
     for number, stage in enumerate(made.stages):
         if not 0 <= stage.after_s <= MOST_DELAY_S or not 0 <= stage.times_length <= 1000:
             yield f"stages[{number}]", "A stage comes after 0 s to 30 days."
