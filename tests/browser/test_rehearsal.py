@@ -36,6 +36,7 @@ class Rehearsing(BrowserCase):
         self.assertEqual(page.evaluate("document.body.dataset.mark"), "here")
         self.assertGreater(int(page.get_by_label("Time since the upload").input_value()), 150)
         expect(page.locator("#cost")).to_contain_text("ways, about")
+        page.wait_for_load_state("networkidle")  # pictures that are let go of break pipes
         page.locator(".sk-seen a").nth(2).click()
         self.looked_at(page)
 
