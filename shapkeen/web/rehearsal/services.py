@@ -5,8 +5,8 @@ from os import cpu_count
 
 from django.db import transaction
 
-from ...core.colour.codepoints import HDR_TRANSFERS
 from ...core.errors import UsageError
+from ...core.rehearsed.received.facts import facts_of
 from ...core.rehearsed.rehearsal import Arrival, arrive
 from ...core.rehearsed.stand_in import StandIn, stand_in_to_json
 from ...core.rehearsed.what_if import Question, estimate_s, question_object, variants_of
@@ -35,10 +35,14 @@ class ServiceRow:
 def arrival_at(attempt: Attempt, stand_in: StandIn) -> Arrival:
     """Return what becomes of an attempt's file at a service's door, by its headers.
 
-    Raises UsageError where the promise cannot be kept by the master.
+    A promise that the master cannot keep tells nothing: then the file is what it says of itself.
     """
     declared = declaration_from_object(attempt.reel.declaration)
-    return arrive(declared, stand_in, attempt.delivery.effective_promise())
+    try:
+        promise = attempt.delivery.effective_promise()
+    except UsageError:
+        promise = None
+    return arrive(declared, stand_in, promise)
 
 
 def rows_of(attempt: Attempt) -> list[ServiceRow]:
@@ -81,18 +85,15 @@ def ask(attempt: Attempt, key: str, *, whole: bool, by: Viewer) -> Rehearsal:
 
 
 def raster_of(attempt: Attempt) -> tuple[int, int]:
-    """Return the raster that ways of sending start from: the master's; raises UsageError."""
-    from ...core.rehearsed.received.facts import facts_of
-
-    raster = facts_of(declaration_from_object(attempt.delivery.title.master.declaration)).raster
-    if raster is None:
-        raise UsageError("Nothing states the master's raster.", code="no-raster", where="master")
-    return raster
+    """Return the raster that ways of sending start from: the master's, else the export's."""
+    files = attempt.delivery.title.master, attempt.reel
+    rasters = (facts_of(declaration_from_object(file.declaration)).raster for file in files)
+    return next((raster for raster in rasters if raster), (2, 2))
 
 
 def is_hdr(attempt: Attempt) -> bool:
-    """Return whether what is sent is HDR, as promised."""
-    return attempt.delivery.effective_promise().value("transfer") in HDR_TRANSFERS
+    """Return whether what is sent is HDR, as the master states it."""
+    return facts_of(declaration_from_object(attempt.delivery.title.master.declaration)).is_hdr
 
 
 def estimate(rehearsal: Rehearsal, question: Question) -> float:

@@ -34,11 +34,7 @@ def rehearse(request: HttpRequest, attempt_id: int) -> HttpResponse:
     attempt = visible_attempt(request, attempt_id)
     if request.method == "POST":
         return _asked_for(request, attempt)
-    context: dict[str, Any] = {"attempt": attempt, "place": "rehearse"}
-    try:
-        context["rows"] = services.rows_of(attempt)
-    except UsageError as error:
-        context["error"] = error.text
+    context = {"attempt": attempt, "place": "rehearse", "rows": services.rows_of(attempt)}
     return render(request, "rehearsal/rehearse.html", context)
 
 

@@ -3,6 +3,7 @@
 // rendition, against, screen, peak. Both sides come as one film of whole frames (the sent one above), in which any frame
 // is at hand at once; the exact picture replaces it where one stays. Needs: picture.js, roomy.js.
 document.addEventListener("alpine:init", function () {
+  const PIECE = 360; // frames of one film, as stills.py makes them
   const WAYS = ["wipe", "beside", "alternate"], MOST_ZOOM = 32, STAYS_MS = 250, TURN = 15;
   Alpine.data("received", function () {
     return {
@@ -28,27 +29,30 @@ document.addEventListener("alpine:init", function () {
         this.stop();
         this.wanted = false;
         this.$refs.place.max = frames.length - 1;
-        this.film = null;
+        this.first = null;
         this.go(this.nearest(wanted));
-        this.load();
       },
       nearest(frame) {
         const frames = this.rendition.frames;
         return frames.reduce((best, one, place) => (Math.abs(one - frame) < Math.abs(frames[best] - frame) ? place : best), 0);
       },
-      load() {
+      // The film is in pieces; the one that holds a frame is fetched where another one is at hand.
+      load(first) {
+        this.first = first;
+        this.film = null;
         const query = this.query(), side = this.$refs.against.value;
-        fetch(`${this.$root.dataset.base}pair/${side}/0.mp4?${query}`).then((answer) => (answer.ok ? answer.blob() : null)).then((blob) => {
-          if (!blob || query !== this.query() || side !== this.$refs.against.value) return;
+        fetch(`${this.$root.dataset.base}pair/${side}/${first}.mp4?${query}`).then((answer) => (answer.ok ? answer.blob() : null)).then((blob) => {
+          if (!blob || first !== this.first || query !== this.query() || side !== this.$refs.against.value) return;
           const film = document.createElement("video");
           Object.assign(film, { muted: true, playsInline: true, preload: "auto", src: URL.createObjectURL(blob) });
           film.addEventListener("loadeddata", () => {
             this.film = film;
+            this.seek();
             this.tell();
             if (this.wanted) this.play();
           }, { once: true });
           film.addEventListener("seeked", () => { if (this.film === film && !this.exact) this.draw(); });
-          film.addEventListener("ended", () => this.stop());
+          film.addEventListener("ended", () => this.goOn());
         });
       },
       go(place) {
@@ -56,10 +60,19 @@ document.addEventListener("alpine:init", function () {
         this.last = this.frame;
         this.$refs.place.value = this.at;
         this.exact = false;
-        if (this.film) this.film.currentTime = (this.at + 0.5) / this.rendition.rate;
+        const first = Math.floor(this.at / PIECE) * PIECE;
+        if (first !== this.first) this.load(first);
+        this.seek();
         clearTimeout(this.later);
         this.later = setTimeout(() => this.still(), this.film ? STAYS_MS : 0);
         this.tell();
+      },
+      seek() { if (this.film) this.film.currentTime = (this.at - this.first + 0.5) / this.rendition.rate; },
+      // At the end of a piece the next one is played as soon as it is there.
+      goOn() {
+        const next = this.first + PIECE, plays = this.playing;
+        this.stop();
+        if (plays && next < this.rendition.frames.length) { this.go(next); this.wanted = true; }
       },
       // The exact picture of both sides, where one frame stays.
       still() {
@@ -97,7 +110,7 @@ document.addEventListener("alpine:init", function () {
         this.film.play();
         const follow = () => {
           if (!this.playing) return;
-          this.at = Math.min(Math.floor(this.film.currentTime * this.rendition.rate), this.rendition.frames.length - 1);
+          this.at = Math.min(this.first + Math.floor(this.film.currentTime * this.rendition.rate), this.rendition.frames.length - 1);
           this.$refs.place.value = this.at;
           this.last = this.frame;
           this.tell();
