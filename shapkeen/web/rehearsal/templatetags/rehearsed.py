@@ -4,6 +4,7 @@ from typing import Any
 
 from django import forms, template
 
+from ....core.geometry.codec_profiles import CODEC_NAMES
 from ....core.promised import freeze, trait_by_name
 from ..seen import time_words
 
@@ -24,6 +25,12 @@ def taken_words(value: Any, name: str) -> str:
         return ABSENT.get(name, "not said")
     trait = trait_by_name(name)
     return trait.form.show(freeze(value)) if trait else str(value)
+
+
+@register.filter
+def codec_words(codec: str) -> str:
+    """Return a codec's name as the trade writes it."""
+    return CODEC_NAMES.get(codec, codec)
 
 
 @register.filter

@@ -107,7 +107,7 @@ document.addEventListener("alpine:init", function () {
         this.playing = true;
         this.exact = false;
         clearTimeout(this.later);
-        this.film.play();
+        this.film.play().catch(() => {}); // paused before it began
         const follow = () => {
           if (!this.playing) return;
           this.at = Math.min(this.first + Math.floor(this.film.currentTime * this.rendition.rate), this.rendition.frames.length - 1);
