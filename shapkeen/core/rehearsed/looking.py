@@ -18,7 +18,7 @@ from ..measured import Source
 from ..promised import value_stated
 from .ladder import Plan
 from .ladder.coding import frames_of
-from .ladder.making import Sent, code_rendition
+from .ladder.making import Sent, code_renditions
 from .ladder.through_service import turned
 from .received.facts import facts_of
 from .screen import Real, frame_at, png_of
@@ -62,7 +62,7 @@ def received_side(
     shows: the film's frames that the rendition shows. numbers: of those that are wanted, rising;
     one that it leaves out is the nearest.
     """
-    source = code_rendition(sent, plan, shows, folder)
+    source = code_renditions(sent, [plan], shows, folder)[plan]
     taken = {one.trait: one.taken for one in sent.recognition.traits}
     if plan.is_sent:
         frames = (turned(frame, sent.turn) for frame in frames_of(source, numbers))

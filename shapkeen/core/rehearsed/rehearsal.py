@@ -11,10 +11,13 @@ from ..measured import Progress, Reading, Source
 from ..measured.decoded.frames import count_pictures
 from ..promised import Promise
 from .ladder import Excerpt, Plan, choose_excerpts, plan_ladder
-from .ladder.making import Rendition, Sent, make_rendition
+from .ladder.making import Rendition, Sent, make_renditions
 from .received import Acceptance, Recognition, accept, meant_by_promise, recognise
 from .sound import SoundFate, sound_fate
 from .stand_in import StandIn
+
+CHOOSING = 10
+"""Of a hundred steps of progress: what looking for moments takes of it, about."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -85,12 +88,9 @@ def rehearse(
             code="no-frames",
             where=path.name,
         )
-    told = _Share(progress, len(arrival.plans) + 1)
-    excerpts = choose_excerpts(sent.source, frames, whole=whole, progress=told.part(0))
-    renditions = tuple(
-        make_rendition(sent, plan, excerpts, folder, told.part(place + 1))
-        for place, plan in enumerate(arrival.plans)
-    )
+    told = _Share(progress, CHOOSING, 100)
+    excerpts = choose_excerpts(sent.source, frames, whole=whole, progress=told.first())
+    renditions = make_renditions(sent, arrival.plans, excerpts, folder, told.rest())
     fate = sound_fate(path, arrival.declared, stand_in)
     return Rehearsal(arrival=arrival, excerpts=excerpts, renditions=renditions, sound=fate)
 
@@ -128,22 +128,27 @@ def _meant(own: Reading, declared: Declaration, promise: Promise | None) -> Read
     )
 
 
+@dataclass(frozen=True, slots=True)
 class _Share:
-    """Spreads one count of progress over several parts of equal weight."""
+    """Makes one count of two: so many of the steps are the first one's."""
 
-    def __init__(self, progress: Progress | None, parts: int) -> None:
-        self._progress, self._parts = progress, parts
+    progress: Progress | None
+    first_steps: int
+    steps: int
 
-    def part(self, number: int) -> Progress | None:
-        if self._progress is None:
+    def first(self) -> Progress | None:
+        return self._part(0, self.first_steps)
+
+    def rest(self) -> Progress | None:
+        return self._part(self.first_steps, self.steps)
+
+    def _part(self, begin: int, end: int) -> Progress | None:
+        if self.progress is None:
             return None
-        told = self._progress
+        told = self.progress
 
         def report(done: int, total: int) -> None:
             share = done / total if total else 1.0
-            told(round((number + share) * PARTS), self._parts * PARTS)
+            told(round(begin + share * (end - begin)), self.steps)
 
         return report
-
-
-PARTS = 100

@@ -1,7 +1,7 @@
 """Coding a rendition: the ordinary settings of encoders for a bit rate, as services use them."""
 
 import os
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
@@ -22,8 +22,6 @@ MOST_OVER, BUFFER_S = 1.5, 2
 """The highest rate beside the mean one, and how many seconds of it a player holds."""
 QUIET = "1"
 """Errors alone: this encoder is told so by the environment, and in no other way."""
-Stop = Callable[[int], None]
-"""Called with how many frames are done; may raise to stop."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -66,33 +64,52 @@ def frames_of(source: Source, numbers: Sequence[int]) -> Iterator[Frame]:
         yield from reader.read(numbers)
 
 
-def code(
-    pictures: Iterator[Planes], settings: Settings, goal: Path, done: Stop | None = None
-) -> int:
-    """Code pictures into an MP4 file, which has its name only once it is whole; return how many.
+class Coder:
+    """Codes pictures into an MP4 file, which has its name only once it is whole. A context manager.
 
-    Raises av.FFmpegError where the encoder refuses, and what `done` raises.
+    Raises av.FFmpegError where the encoder refuses.
     """
-    encoder = encoder_of(settings.codec)
-    assert encoder is not None  # noqa: S101  (stand_in/text.py lets no other through)
-    os.environ.setdefault("SVT_LOG", QUIET)
-    part, count = goal.with_suffix(".part"), 0
-    with av.open(str(part), "w", format="mp4", options={"movflags": "+write_colr"}) as container:
-        stream = container.add_stream(encoder.library, settings.rate, settings.options)
+
+    def __init__(self, settings: Settings, goal: Path) -> None:
+        """Open the encoder."""
+        encoder = encoder_of(settings.codec)
+        assert encoder is not None  # noqa: S101  (stand_in/text.py lets no other through)
+        os.environ.setdefault("SVT_LOG", QUIET)
+        self.settings, self._goal, self._part = settings, goal, goal.with_suffix(".part")
+        flags = {"movflags": "+write_colr"}
+        self._container = av.open(str(self._part), "w", format="mp4", options=flags)
+        stream = self._container.add_stream(encoder.library, settings.rate, settings.options)
         assert isinstance(stream, VideoStream)  # noqa: S101  (a video encoder)
         _describe(stream, settings)
         if encoder.tag:
             stream.codec_context.codec_tag = encoder.tag
+        self._stream, self._count = stream, 0
+
+    def add(self, planes: Planes) -> None:
+        """Code one more picture."""
+        picture: VideoFrame = frame_of(planes, self.settings.kind)
+        picture.pts = self._count
+        self._container.mux(self._stream.encode(picture))
+        self._count += 1
+
+    def __enter__(self) -> "Coder":
+        """Return the coder itself."""
+        return self
+
+    def __exit__(self, kind: type[BaseException] | None, *_: object) -> None:
+        """Finish the file; where something failed, it does not get its name."""
+        if kind is None:
+            self._container.mux(self._stream.encode(None))
+        self._container.close()
+        if kind is None:
+            self._part.replace(self._goal)
+
+
+def code(pictures: Iterator[Planes], settings: Settings, goal: Path) -> None:
+    """Code pictures into a file; raises as Coder."""
+    with Coder(settings, goal) as coder:
         for planes in pictures:
-            picture: VideoFrame = frame_of(planes, settings.kind)
-            picture.pts = count
-            container.mux(stream.encode(picture))
-            count += 1
-            if done:
-                done(count)
-        container.mux(stream.encode(None))
-    part.replace(goal)
-    return count
+            coder.add(planes)
 
 
 def _describe(stream: VideoStream, settings: Settings) -> None:

@@ -1,46 +1,33 @@
-"""Making a rendition and measuring it, so that one that is finished is never made twice."""
+"""Making renditions and measuring them, so that one that is finished is never made twice."""
 
 import re
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Mapping, Sequence
+from concurrent.futures import ThreadPoolExecutor
+from contextlib import ExitStack
 from dataclasses import dataclass, replace
 from pathlib import Path
 
-import numpy as np
-
 from ...declared import Declaration
-from ...geometry.framing import Area
 from ...measured import Progress, Reading, Source
 from ...measured.decoded.frames import Frame
-from ...measured.decoded.grid import Real
 from ...measured.model import coding_of
 from ..received.recognition import Recognition
 from ..stand_in import PictureChanges, StandIn
-from .coding import Settings, code, frames_of
+from .coding import Coder, Settings, frames_of
 from .excerpts import Excerpt, numbers_of
-from .figures import (
-    Figures,
-    FrameFigures,
-    banding,
-    detail_left,
-    enlarged,
-    frame_figures,
-    ten_bit,
-)
+from .figures import Figures
 from .kept import keep_figures, kept_figures
+from .measuring import Gauge, measured_places, nearest
 from .renditions import Plan
 from .through_service import (
     HDR_DEPTH,
     REFERENCE_DEPTH,
     SDR_DEPTH,
     Passage,
-    Planes,
     fold_of,
     goal_coding,
     known,
 )
-
-MEASURED, SPARSEST = 10, 50
-"""Frames of an excerpt that are held against the picture as it should be; every 50th of a film."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -113,55 +100,123 @@ def passages_of(sent: Sent, plan: Plan) -> tuple[Passage, Passage]:
     return through, right
 
 
-def make_rendition(
+def make_renditions(
     sent: Sent,
-    plan: Plan,
+    plans: Sequence[Plan],
     excerpts: Sequence[Excerpt],
     folder: Path,
     progress: Progress | None = None,
-) -> Rendition:
-    """Return a rendition of excerpts, made and measured; one that is kept is not made again.
+) -> tuple[Rendition, ...]:
+    """Return renditions of excerpts, made and measured; what is kept is not made again.
 
-    Raises UnreadableFileError where the file cannot be decoded, and what `progress` raises.
+    The file is decoded once to code all of them, and once to measure them. Raises
+    UnreadableFileError where it cannot be decoded, and what `progress` raises.
     """
-    numbers = numbers_of(excerpts, plan.step)
-    told = _Told(progress, len(numbers))
-    source = code_rendition(sent, plan, numbers, folder, told.coded)
-    told.coded(len(numbers))
-    kept_at = folder / f"{slug(plan)}.mp4"
-    figures = kept_figures(kept_at)
-    if figures is None:
-        figures = _measured(sent, plan, source, numbers, excerpts, told)
-        keep_figures(kept_at, figures)
-    told.measured(len(numbers))
-    return Rendition(
-        plan=plan,
-        source=source,
-        size_bytes=source.path.stat().st_size,
-        numbers=tuple(numbers),
-        figures=figures,
-    )
+    made: dict[Plan, Rendition] = {}
+    groups = [[p for p in plans if p.step == step] for step in sorted({p.step for p in plans})]
+    for place, group in enumerate(groups):
+        numbers = numbers_of(excerpts, group[0].step)
+        told = _Told(progress, len(numbers), place, len(groups))
+        sources = code_renditions(sent, group, numbers, folder, told.coded)
+        figures = measure_renditions(sent, sources, numbers, excerpts, folder, told.measured)
+        for plan, source in sources.items():
+            made[plan] = Rendition(
+                plan=plan,
+                source=source,
+                size_bytes=source.path.stat().st_size,
+                numbers=tuple(numbers),
+                figures=figures[plan],
+            )
+    return tuple(made[plan] for plan in plans)
 
 
-def code_rendition(
+def code_renditions(
     sent: Sent,
-    plan: Plan,
+    plans: Sequence[Plan],
     numbers: Sequence[int],
     folder: Path,
     done: Callable[[int], None] | None = None,
-) -> Source:
-    """Return a rendition of these rising frames, coded into a folder unless it lies there already.
+) -> dict[Plan, Source]:
+    """Return renditions of these rising frames, coded into a folder where they do not lie there.
 
-    Where the file itself is played, that: read as the player reads it. Raises as make_rendition.
+    Where the file itself is played, that: read as the player reads it. Raises as make_renditions.
     """
-    if plan.is_sent:
-        return replace(sent.source, reading=sent.taken)
-    through, _ = passages_of(sent, plan)
-    settings, goal = _settings(plan, through), folder / f"{slug(plan)}.mp4"
-    if not goal.exists():
-        pictures = (through.planes(frame) for frame in frames_of(sent.source, numbers))
-        code(pictures, settings, goal, done)
-    return Source(goal, _reading(settings, len(numbers)))
+    ways = {plan: passages_of(sent, plan)[0] for plan in plans if not plan.is_sent}
+    settings = {plan: _settings(plan, way) for plan, way in ways.items()}
+    goals = {plan: folder / f"{slug(plan)}.mp4" for plan in ways}
+    wanted = [plan for plan in ways if not goals[plan].exists()]
+    with ExitStack() as stack, ThreadPoolExecutor(max(len(wanted), 1)) as pool:
+        coders = [stack.enter_context(Coder(settings[plan], goals[plan])) for plan in wanted]
+        for count, frame in enumerate(frames_of(sent.source, numbers) if wanted else ()):
+            steps = [
+                pool.submit(_add, coder, ways[plan], frame)
+                for plan, coder in zip(wanted, coders, strict=True)
+            ]
+            for step in steps:
+                step.result()
+            if done:
+                done(count + 1)
+    return {
+        plan: replace(sent.source, reading=sent.taken)
+        if plan.is_sent
+        else Source(goals[plan], _reading(settings[plan], len(numbers)))
+        for plan in plans
+    }
+
+
+def _add(coder: Coder, way: Passage, frame: Frame) -> None:
+    coder.add(way.planes(frame))
+
+
+def measure_renditions(
+    sent: Sent,
+    sources: Mapping[Plan, Source],
+    numbers: Sequence[int],
+    excerpts: Sequence[Excerpt],
+    folder: Path,
+    done: Callable[[int], None] | None = None,
+) -> dict[Plan, Figures]:
+    """Return the figures of renditions; those that are kept beside them are not measured again."""
+    kept = {plan: kept_figures(folder / f"{slug(plan)}.mp4") for plan in sources}
+    lacking = [plan for plan, figures in kept.items() if figures is None]
+    if lacking:
+        found = _measured(sent, {plan: sources[plan] for plan in lacking}, numbers, excerpts, done)
+        for plan, figures in found.items():
+            keep_figures(folder / f"{slug(plan)}.mp4", figures)
+            kept[plan] = figures
+    return {plan: figures for plan, figures in kept.items() if figures is not None}
+
+
+def _measured(
+    sent: Sent,
+    sources: Mapping[Plan, Source],
+    numbers: Sequence[int],
+    excerpts: Sequence[Excerpt],
+    done: Callable[[int], None] | None,
+) -> dict[Plan, Figures]:
+    places = sorted(measured_places(numbers, excerpts))
+    moments = {nearest(numbers, at) for one in excerpts for at in one.moments.values()}
+    gauges = {plan: Gauge(*passages_of(sent, plan)) for plan in sources}
+    shown = {
+        plan: frames_of(source, places) for plan, source in sources.items() if not plan.is_sent
+    }
+    originals = frames_of(sent.source, [numbers[place] for place in places])
+    with ThreadPoolExecutor(len(gauges)) as pool:
+        for place, frame in zip(places, originals, strict=False):
+            steps = [
+                pool.submit(
+                    gauge.see,
+                    frame,
+                    next(shown[plan], None) if plan in shown else None,
+                    is_moment=place in moments,
+                )
+                for plan, gauge in gauges.items()
+            ]
+            for step in steps:
+                step.result()
+            if done:
+                done(place + 1)
+    return {plan: gauge.figures() for plan, gauge in gauges.items()}
 
 
 def slug(plan: Plan) -> str:
@@ -172,18 +227,23 @@ def slug(plan: Plan) -> str:
 
 @dataclass(slots=True)
 class _Told:
-    """Tells how far one rendition is: half of it is coding, half measuring."""
+    """Tells how far renditions are: half of it is coding, half measuring. group: of so many."""
 
     progress: Progress | None
     frames: int
+    group: int
+    groups: int
 
     def coded(self, count: int) -> None:
-        if self.progress:
-            self.progress(count, 2 * self.frames)
+        self._tell(count)
 
     def measured(self, count: int) -> None:
+        self._tell(self.frames + count)
+
+    def _tell(self, count: int) -> None:
         if self.progress:
-            self.progress(self.frames + count, 2 * self.frames)
+            whole = 2 * self.frames
+            self.progress(self.group * whole + count, self.groups * whole)
 
 
 def _settings(plan: Plan, through: Passage) -> Settings:
@@ -207,89 +267,4 @@ def _reading(settings: Settings, frames: int) -> Reading:
         primaries=coding.primaries,
         rate=settings.rate,
         frame_count=frames,
-    )
-
-
-def _measured(
-    sent: Sent,
-    plan: Plan,
-    rendition: Source,
-    numbers: Sequence[int],
-    excerpts: Sequence[Excerpt],
-    told: _Told,
-) -> Figures:
-    through, right = passages_of(sent, plan)
-    shown = (
-        (through.planes(frame) for frame in frames_of(sent.source, numbers))
-        if plan.is_sent
-        else _decoded(rendition, len(numbers))
-    )
-    wanted = measured_places(numbers, excerpts)
-    moments = {_nearest(numbers, at) for one in excerpts for at in one.moments.values()}
-    whole = replace(right, raster=right.part.size)
-    coding = replace(right.goal, table="")
-    series: list[FrameFigures] = []
-    fine: list[tuple[Real, Real]] = []
-    steps: list[float] = []
-    frames = frames_of(sent.source, numbers)
-    for place, (frame, planes) in enumerate(zip(frames, shown, strict=False)):
-        if place not in wanted:
-            continue
-        depth = 8 if planes[0].dtype == np.uint8 else 10
-        there = ten_bit(planes, depth)
-        expected = ten_bit(right.planes(frame), right.depth)
-        series.append(frame_figures(frame.number, expected, there, coding))
-        if place in moments:
-            steps += (
-                [found] if (found := banding(expected["luma"], there["luma"])) is not None else []
-            )
-            fine.append(_fine(frame, whole, there["luma"], right.part))
-        told.measured(place + 1)
-    return _figures(series, fine, steps, right.part)
-
-
-def _decoded(rendition: Source, count: int) -> Iterator[Planes]:
-    for frame in frames_of(rendition, range(count)):
-        yield frame.luma, frame.cb, frame.cr
-
-
-def _fine(frame: Frame, whole: Passage, luma: Real, part: Area) -> tuple[Real, Real]:
-    """Return luma as it should be at the received size, and the rendition's brought to it."""
-    expected = ten_bit(whole.planes(frame), whole.depth)["luma"]
-    return expected, enlarged(luma, part.size)
-
-
-def measured_places(numbers: Sequence[int], excerpts: Sequence[Excerpt]) -> set[int]:
-    """Return which of a rendition's frames are measured: evenly, and at every moment."""
-    places: set[int] = set()
-    for one in excerpts:
-        inside = [p for p, number in enumerate(numbers) if one.first <= number < one.end]
-        step = max(min(len(inside) // MEASURED, SPARSEST), 1)
-        places |= set(inside[step // 2 :: step])
-        places |= {_nearest(numbers, at) for at in one.moments.values()}
-    return places
-
-
-def _nearest(numbers: Sequence[int], frame: int) -> int:
-    return int(np.abs(np.asarray(numbers) - frame).argmin())
-
-
-def _figures(
-    series: Sequence[FrameFigures],
-    fine: Sequence[tuple[Real, Real]],
-    steps: Sequence[float],
-    part: Area,
-) -> Figures:
-    left = detail_left(fine)
-    colours = [one.delta_e for one in series if one.delta_e is not None]
-    return Figures(
-        ssim=float(np.mean([one.ssim for one in series])),
-        psnr=float(np.mean([one.psnr for one in series])),
-        delta_e=float(np.mean(colours)) if colours else None,
-        detail_lines=round(left.left * part.height) if left else None,
-        of_lines=round(left.most * part.height) if left else None,
-        detail_kept=left.kept if left else None,
-        banding=float(np.mean(steps)) if steps else None,
-        worst=min(series, key=lambda one: one.ssim).frame,
-        series=tuple(series),
     )

@@ -20,7 +20,7 @@ from ..ladder import Plan, plan_ladder
 from ..ladder.coding import Settings, code, frames_of
 from ..ladder.excerpts import Excerpt
 from ..ladder.figures import banding, detail_left, enlarged, ten_bit
-from ..ladder.making import Sent, code_rendition
+from ..ladder.making import Sent, code_renditions
 from ..ladder.renditions import Received
 from ..ladder.through_service import (
     HDR_DEPTH,
@@ -122,7 +122,7 @@ def _tried(
     places = range(0, len(numbers), plan.step)
     own = folder / variant.key
     own.mkdir(exist_ok=True)
-    rendition = code_rendition(through, plan, places, own)
+    rendition = code_renditions(through, [plan], places, own)[plan]
     bits = file.stat().st_size * 8 / (len(numbers) / sent.source.reading.rate)
     outcome = Outcome(
         variant=variant,
