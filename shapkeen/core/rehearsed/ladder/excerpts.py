@@ -13,8 +13,15 @@ import cv2
 import numpy as np
 
 from ...measured import Progress, Source
-from ...measured.decoded.frames import Frame, FrameReader, Plane
+from ...measured.decoded.frames import (
+    SEEK_GAP_S,
+    Frame,
+    FrameReader,
+    Plane,
+    open_picture,
+)
 from ...measured.decoded.grid import Real
+from ...measured.spans.cutting import key_times
 
 PLACES = 40
 EXCERPT_S, SHORT_FILM_S = 1.6, 10.0
@@ -88,13 +95,28 @@ def _look(source: Source, frames: int, progress: Progress | None) -> list[Sight]
     places = [int((i + 0.5) * frames / count) for i in range(count)]
     wanted = sorted({n for at in places for n in (at, min(at + 1, frames - 1))})
     small: dict[int, Real] = {}
-    with FrameReader(source.path, source.reading.rate) as reader:
+    keys = _keys(source)
+    gap_s = 0.0 if keys else SEEK_GAP_S
+    with FrameReader(source.path, source.reading.rate, gap_s=gap_s, keys=keys) as reader:
         for frame in reader.read(wanted):
             small[frame.number] = _small(frame)
             if progress and frame.number in places:
                 progress(places.index(frame.number) + 1, count)
     found = [at for at in places if at in small] or sorted(small)
     return [_sight(at, small[at], small.get(at + 1, small.get(at - 1, small[at]))) for at in found]
+
+
+def _keys(source: Source) -> list[int] | None:
+    """Return about which frames are key frames, rising: they are reached without the others.
+
+    None where the file has no index that tells of any but the first.
+    """
+    opened = open_picture(source.path)
+    with opened.container:
+        start, rate = opened.stream.start_time or 0, source.reading.rate
+        numbers = {round((at - start) * opened.tick * rate) for at in key_times(opened)}
+    found = sorted({0, *(number for number in numbers if number > 0)})
+    return found if len(found) > 1 else None
 
 
 def _small(frame: Frame) -> Real:
