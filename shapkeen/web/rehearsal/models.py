@@ -92,11 +92,14 @@ class Rehearsal(models.Model):
 class Trial(models.Model):
     """Ways of sending that were tried through a rehearsal's stand-in.
 
-    question, outcomes: as core.rehearsed.what_if has them. seconds: that it took.
+    question, outcomes: as core.rehearsed.what_if has them. master_size, master_changed_ns: the
+    state of what is sent. seconds: that it took.
     """
 
     rehearsal = models.ForeignKey(Rehearsal, on_delete=models.CASCADE, related_name="trials")
     question = models.JSONField()
+    master_size = models.BigIntegerField()
+    master_changed_ns = models.BigIntegerField()
     outcomes = models.JSONField(default=list)
     seconds = models.FloatField(default=0.0)
     asked_at = models.DateTimeField(auto_now_add=True)
@@ -109,8 +112,9 @@ class Trial(models.Model):
 
     @property
     def folder(self) -> Path:
-        """Return where its pictures are kept: one folder for all, so nothing is tried twice."""
-        return self.rehearsal.folder / "what-if"
+        """Return where its pictures are kept: one folder a state of the master, for all trials."""
+        state = f"{self.master_size}-{self.master_changed_ns}"
+        return self.rehearsal.folder / "what-if" / state
 
     @property
     def question_text(self) -> str:

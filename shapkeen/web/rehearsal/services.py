@@ -105,11 +105,16 @@ def estimate(rehearsal: Rehearsal, question: Question) -> float:
 def ask_what_if(rehearsal: Rehearsal, question: Question) -> Trial:
     """Have ways of sending tried; raises UsageError where they cannot be."""
     variants_of(question, raster_of(rehearsal.attempt))
-    asked = question_object(question)
-    same = rehearsal.trials.filter(question=asked).exclude(outcomes=[]).first()
+    size, changed = rehearsal.attempt.delivery.title.master.state
+    asked = {
+        "question": question_object(question),
+        "master_size": size,
+        "master_changed_ns": changed,
+    }
+    same = rehearsal.trials.filter(**asked).exclude(outcomes=[]).first()
     if same is not None:
         return same
     with transaction.atomic():
-        made = Trial.objects.create(rehearsal=rehearsal, question=asked)
+        made = Trial.objects.create(rehearsal=rehearsal, **asked)
         work.start(TRY, made.pk)
     return made

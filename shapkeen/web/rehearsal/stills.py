@@ -178,7 +178,7 @@ def _pairs(rehearsal: Rehearsal, numbers: list[int]) -> dict[str, int]:
 def trial_picture(trial: Trial, place: int) -> IO[bytes]:
     """Return a part of one tried way's picture, opened, made if need be; raises CoreError."""
     outcome = trial.outcomes[place]
-    key = _key("part", trial.rehearsal, outcome["file"], trial.question["screen"])
+    key = _key("part", trial.rehearsal, trial.folder, outcome["file"], trial.question["screen"])
 
     def make(_folder: Path) -> Mapping[str, bytes]:
         found = run_child(
