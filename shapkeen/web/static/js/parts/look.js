@@ -358,7 +358,7 @@ document.addEventListener("alpine:init", function () {
           ArrowLeft: () => this.step(-1, 0, large), ArrowRight: () => this.step(1, 0, large),
           ArrowUp: () => this.step(0, -1, large), ArrowDown: () => this.step(0, 1, large),
           ",": () => this.stepFrame(-1), ".": () => this.stepFrame(1), n: () => this.nextWorst(),
-          " ": () => this.togglePlay(), v: () => this.toggleLarge(), Escape: () => { if (this.large) this.toggleLarge(); },
+          " ": () => this.togglePlay(), r: () => this.togglePlay(), v: () => this.toggleLarge(), Escape: () => { if (this.large) this.toggleLarge(); },
           b: () => this.go(WAYS[(WAYS.indexOf(this.way) + 1) % WAYS.length]),
           e: () => this.nextEyes(), p: () => this.toggleProbe(),
           o: () => this.nextOver(), i: () => this.toggleStored(),

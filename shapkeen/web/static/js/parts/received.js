@@ -225,7 +225,7 @@ document.addEventListener("alpine:init", function () {
         const move = 0.1 / this.zoom, by = event.shiftKey ? 0.1 : 0.02;
         const deeds = {
           ",": () => { this.stop(); this.go(this.at - 1); }, ".": () => { this.stop(); this.go(this.at + 1); }, n: () => this.worst(),
-          " ": () => this.togglePlay(), b: () => this.setLayout(WAYS[(WAYS.indexOf(this.way) + 1) % WAYS.length]), v: () => this.toggleLarge(),
+          " ": () => this.togglePlay(), r: () => this.togglePlay(), b: () => this.setLayout(WAYS[(WAYS.indexOf(this.way) + 1) % WAYS.length]), v: () => this.toggleLarge(),
           "+": () => this.setZoom(this.zoom * 1.25), "=": () => this.setZoom(this.zoom * 1.25), "-": () => this.setZoom(this.zoom * 0.8), 0: () => this.setZoom(1),
           w: () => this.pan(0, -move), s: () => this.pan(0, move), a: () => this.pan(-move, 0), d: () => this.pan(move, 0),
           h: () => this.turn(-TURN, 0), l: () => this.turn(TURN, 0), u: () => this.turn(0, TURN), m: () => this.turn(0, -TURN),
