@@ -8,7 +8,7 @@ import json
 import re
 import shutil
 from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from dataclasses import asdict, dataclass, field
 from http import HTTPStatus
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
@@ -26,6 +26,7 @@ from .working import Worker
 
 CHUNK = 64 * 1024
 MOST_JSON = 64 * 1024
+MOST_DRAINED, DRAIN_S = 64 * 1024 * 1024, 2.0
 SAYS_SO = ("Simulation", "stand-in")
 LOCAL = ("127.0.0.1", "localhost")
 Query = dict[str, list[str]]
@@ -117,11 +118,22 @@ class _Handler(BaseHTTPRequestHandler):
             self._do(method, urlsplit(self.path))
         except RefusedError as error:
             self._json(error.more, error.status)
+            self._drain()
         except CoreError as error:
             told = {"text": error.text, "code": error.code, "where": error.where}
             self._json(told, HTTPStatus.BAD_REQUEST)
+            self._drain()
         except (CutError, ConnectionError, TimeoutError):
             self.close_connection = True
+
+    def _drain(self) -> None:
+        """Read what is left of a refused body: a client that still sends would not hear why."""
+        text = self.headers.get("Content-Length") or "0"
+        left = min(int(text) if text.isascii() and text.isdecimal() else 0, MOST_DRAINED)
+        self.connection.settimeout(DRAIN_S)
+        with suppress(OSError):
+            while left > 0 and (part := self.rfile.read1(min(CHUNK, left))):
+                left -= len(part)
 
     def _do(self, method: str, address: SplitResult) -> None:
         """Do what an address asks for; raises RefusedError where there is no such thing."""
