@@ -3,8 +3,6 @@
 A version is never overwritten: whoever saves the same next version second is told so.
 """
 
-import os
-import uuid
 from dataclasses import replace
 from pathlib import Path
 
@@ -17,6 +15,7 @@ from ...core.promised.specification import (
     specification_from_json,
     specification_to_json,
 )
+from ..library import house_files
 
 
 def _folder() -> Path:
@@ -25,13 +24,7 @@ def _folder() -> Path:
 
 
 def _own() -> list[Specification]:
-    found = []
-    for path in sorted(_folder().glob("*.json")):
-        try:
-            found.append(specification_from_json(path.read_text(encoding="utf-8")))
-        except (UsageError, OSError, UnicodeDecodeError):
-            continue  # a file put there by hand that is none must not take the others along
-    return found
+    return house_files.read_all(_folder(), specification_from_json)
 
 
 def versions() -> dict[str, list[Specification]]:
@@ -92,30 +85,6 @@ def free_key(key: str) -> str:
 
 
 def _write(made: Specification) -> Specification:
-    folder = _folder()
-    folder.mkdir(parents=True, exist_ok=True)
-    goal = folder / f"{made.key}.v{made.version}.json"
-    part = folder / f".{uuid.uuid4().hex}.part"
-    try:
-        with part.open("w", encoding="utf-8") as file:
-            file.write(specification_to_json(made))
-            file.flush()
-            os.fsync(file.fileno())
-        # link, not rename: of two who save the same version at once, the second must fail.
-        os.link(part, goal)
-    except FileExistsError as error:
-        raise UsageError(
-            f"Version {made.version} was saved by someone else this moment. Open it, and make "
-            "your changes there.",
-            code="specification-changed",
-            where="version",
-        ) from error
-    except OSError as error:
-        raise UsageError(
-            f"The specification could not be written: {error.strerror}. Nothing was changed.",
-            code="not-written",
-            where=goal.name,
-        ) from error
-    finally:
-        part.unlink(missing_ok=True)
+    goal = _folder() / f"{made.key}.v{made.version}.json"
+    house_files.write_new(goal, specification_to_json(made), noun="specification")
     return made

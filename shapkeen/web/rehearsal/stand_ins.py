@@ -1,7 +1,5 @@
 """Stand-ins on disk: those that ship, and the house's own, one file a version."""
 
-import os
-import uuid
 from pathlib import Path
 
 from django.conf import settings
@@ -13,6 +11,7 @@ from ...core.rehearsed.stand_in import (
     stand_in_from_json,
     stand_in_to_json,
 )
+from ..library import house_files
 
 
 def _folder() -> Path:
@@ -21,13 +20,7 @@ def _folder() -> Path:
 
 
 def _own() -> list[StandIn]:
-    found = []
-    for path in sorted(_folder().glob("*.json")):
-        try:
-            found.append(stand_in_from_json(path.read_text(encoding="utf-8")))
-        except (UsageError, OSError, UnicodeDecodeError):
-            continue  # a file put there by hand that is none must not take the others along
-    return found
+    return house_files.read_all(_folder(), stand_in_from_json)
 
 
 def current() -> list[StandIn]:
@@ -55,16 +48,6 @@ def keep(text: str) -> StandIn:
             code="stand-in-exists",
             where="version",
         )
-    folder = _folder()
-    folder.mkdir(parents=True, exist_ok=True)
-    whole = folder / f".{uuid.uuid4().hex}"
-    goal = folder / f"{made.key}-{made.version}.json"
-    try:
-        with whole.open("w", encoding="utf-8") as file:
-            file.write(stand_in_to_json(made))
-            file.flush()
-            os.fsync(file.fileno())
-        whole.replace(goal)
-    finally:
-        whole.unlink(missing_ok=True)
+    goal = _folder() / f"{made.key}.v{made.version}.json"
+    house_files.write_new(goal, stand_in_to_json(made), noun="stand-in")
     return made
