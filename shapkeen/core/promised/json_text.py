@@ -1,12 +1,13 @@
 """JSON that people write: read with care, so that whatever comes of it can be kept and shown."""
 
 import json
-from typing import Any
+from typing import Any, TypeVar
 
 import cattrs
 
 from ..errors import UsageError
 
+T = TypeVar("T")
 DEEPEST = 12
 LARGEST = 1e18
 """Numbers beyond mean nothing here, and do not fit where they are kept."""
@@ -69,3 +70,38 @@ def _plain(value: object, kind: type) -> Any:
     if not fits:
         raise TypeError(f"{value!r} is no {kind.__name__}")
     return value
+
+
+def structured(
+    text: str,
+    kind: type[T],
+    converter: cattrs.Converter,
+    *,
+    schema: str,
+    noun: str,
+    most_bytes: int,
+) -> tuple[T, dict[str, Any]]:
+    """Return what a JSON text of a schema describes, and the values as they were read.
+
+    noun: what it is called ("stand-in"). Raises UsageError, code: "bad-NOUN", saying what is wrong
+    where.
+    """
+
+    def refuse(words: str, where: str) -> UsageError:
+        return UsageError(words, code=f"bad-{noun}", where=where)
+
+    if len(text) > most_bytes:
+        raise refuse(f"A {noun} is at most {most_bytes // 1024} KiB.", noun)
+    try:
+        data = read_json(text)
+    except UsageError as error:
+        raise refuse(error.text, error.where.replace("/", ".") or noun) from error
+    if not isinstance(data, dict) or data.pop("schema", None) != schema:
+        raise refuse(f'A {noun} starts with "schema": "{schema}".', "schema")
+    try:
+        made = converter.structure(data, kind)
+    except cattrs.BaseValidationError as error:
+        first, _, place = cattrs.transform_error(error)[0].rpartition(" @ ")
+        where = place.removeprefix("$").lstrip(".") or noun
+        raise refuse(f"{first[:1].upper()}{first[1:]}.", where) from error
+    return made, data

@@ -12,13 +12,11 @@ from fractions import Fraction
 from pathlib import Path
 from typing import Literal
 
-import cattrs
-
 from ..errors import UsageError
 from ..geometry.codec_profiles import PROFILES, Profile
 from ..geometry.framing import STEPS, Size, broken_steps
 from ..geometry.packing import PACKINGS
-from .json_text import read_json, strict_converter
+from .json_text import strict_converter, structured
 
 SCHEMA = "shapkeen.specification/1"
 SHIPPED = Path(__file__).with_name("specifications")
@@ -140,20 +138,14 @@ def _refuse(text: str, where: str) -> UsageError:
 
 def specification_from_json(text: str) -> Specification:
     """Return the specification in a JSON text; raises UsageError saying what is wrong where."""
-    if len(text) > MAX_FILE_BYTES:
-        raise _refuse("A specification is at most 256 KiB.", "specification")
-    try:
-        data = read_json(text)
-    except UsageError as error:
-        raise _refuse(error.text, error.where.replace("/", ".") or "specification") from error
-    if not isinstance(data, dict) or data.pop("schema", None) != SCHEMA:
-        raise _refuse(f'A specification starts with "schema": "{SCHEMA}".', "schema")
-    try:
-        made: Specification = _CONVERTER.structure(data, Specification)
-    except cattrs.BaseValidationError as error:
-        first, _, place = cattrs.transform_error(error)[0].rpartition(" @ ")
-        where = place.removeprefix("$").lstrip(".") or "specification"
-        raise _refuse(f"{first[:1].upper()}{first[1:]}.", where) from error
+    made, data = structured(
+        text,
+        Specification,
+        _CONVERTER,
+        schema=SCHEMA,
+        noun="specification",
+        most_bytes=MAX_FILE_BYTES,
+    )
     for where, fault in _faults(made, data):
         raise _refuse(fault, where)
     return made

@@ -55,7 +55,7 @@ class Takes:
     it may lie. most_depth: bits. rates: frames a second as [n, d]. most_level: of H.264 and H.265,
     as they are numbered (4.0). square: whether other pixel aspects are refused. interlaced: whether
     fields are taken. light: kinds that are taken as what they are; other_light: what becomes of the
-    others. projections, stereo: layouts that are taken beside flat pictures of one eye.
+    others.
     """
 
     wrappers: tuple[str, ...]
@@ -77,8 +77,6 @@ class Takes:
     interlaced: bool = True
     light: tuple[Light, ...] = ("sdr",)
     other_light: Literal["refuse", "sdr"] = "sdr"
-    projections: tuple[str, ...] = ()
-    stereo: tuple[str, ...] = ()
     sound: TakesSound = TakesSound()
 
     @property

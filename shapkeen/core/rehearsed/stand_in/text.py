@@ -5,14 +5,12 @@ import re
 from collections.abc import Iterator
 from pathlib import Path
 
-import cattrs
-
 from ...colour.codepoints import HDR_TRANSFERS
 from ...colour.cube_file import read_cube
 from ...colour.tone_maps import TONE_MAPS
 from ...cured.versions.encoders import SPEEDS, encoder_of
 from ...errors import UnreadableFileError, UsageError
-from ...promised.json_text import read_json, strict_converter
+from ...promised.json_text import strict_converter, structured
 from ...promised.specification import KEY, NUMBERS, WRAPPERS
 from .model import AS_SENT, TRAITS, Rung, StandIn, Value
 
@@ -47,20 +45,9 @@ def _refuse(text: str, where: str) -> UsageError:
 
 def stand_in_from_json(text: str) -> StandIn:
     """Return the stand-in in a JSON text; raises UsageError saying what is wrong where."""
-    if len(text) > MAX_FILE_BYTES:
-        raise _refuse("A stand-in is at most 4 MiB.", "stand-in")
-    try:
-        data = read_json(text)
-    except UsageError as error:
-        raise _refuse(error.text, error.where.replace("/", ".") or "stand-in") from error
-    if not isinstance(data, dict) or data.pop("schema", None) != SCHEMA:
-        raise _refuse(f'A stand-in starts with "schema": "{SCHEMA}".', "schema")
-    try:
-        made: StandIn = _CONVERTER.structure(data, StandIn)
-    except cattrs.BaseValidationError as error:
-        first, _, place = cattrs.transform_error(error)[0].rpartition(" @ ")
-        where = place.removeprefix("$").lstrip(".") or "stand-in"
-        raise _refuse(f"{first[:1].upper()}{first[1:]}.", where) from error
+    made, _ = structured(
+        text, StandIn, _CONVERTER, schema=SCHEMA, noun="stand-in", most_bytes=MAX_FILE_BYTES
+    )
     for where, fault in _faults(made):
         raise _refuse(fault, where)
     return made
