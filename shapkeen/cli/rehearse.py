@@ -12,7 +12,8 @@ from .text import printable
 
 if TYPE_CHECKING:
     from ..core.promised import Promise
-    from ..core.rehearsed.rehearsal import Rehearsal
+    from ..core.rehearsed.ladder import Plan
+    from ..core.rehearsed.rehearsal import Arrival, Rehearsal
     from ..core.rehearsed.stand_in import StandIn
 
 OTHERWISE = 2
@@ -42,10 +43,13 @@ def run_rehearse(call: argparse.Namespace) -> int:
 
 
 def _rehearsed(call: argparse.Namespace, stand_in: "StandIn") -> int:
-    from ..core.rehearsed.rehearsal import rehearse
+    from ..core.declared import read_declaration
+    from ..core.rehearsed.rehearsal import arrive, rehearse
     from ..core.reported.rehearsal import rehearsal_object
 
     promise, line = _promise(call), ProgressLine(printable(stand_in.name))
+    if call.out:
+        _check_names(arrive(read_declaration(call.file), stand_in, promise), call.out)
     with tempfile.TemporaryDirectory(dir=call.out, prefix=".rehearsal-") as folder:
         try:
             found = rehearse(
@@ -78,17 +82,20 @@ def _promise(call: argparse.Namespace) -> "Promise | None":
         return promise_from_master(read_declaration(call.master), overrides=own)
 
 
-def _moved(found: "Rehearsal", out: Path) -> dict[str, Path]:
-    """Move renditions to where they were asked for; raises UsageError where a name is taken."""
-    made = {one.plan.name: one.source.path for one in found.renditions if not one.plan.is_sent}
-    for path in made.values():
-        if (out / path.name).exists():
-            raise UsageError(
-                f"{path.name} exists already. Choose an empty folder.",
-                code="copy-exists",
-                where="--out",
-            )
-    return {name: path.rename(out / path.name) for name, path in made.items()}
+def _check_names(arrival: "Arrival", out: Path) -> None:
+    """Raise UsageError where a rendition's name is taken: before hours of coding."""
+    from ..core.cured.copying import check_free
+    from ..core.rehearsed.ladder.making import file_name
+
+    for plan in arrival.plans:
+        if not plan.is_sent:
+            check_free(out / file_name(plan))
+
+
+def _moved(found: "Rehearsal", out: Path) -> "dict[Plan, Path]":
+    """Move renditions to where they were asked for."""
+    made = {one.plan: one.source.path for one in found.renditions if not one.plan.is_sent}
+    return {plan: path.rename(out / path.name) for plan, path in made.items()}
 
 
 def rehearsal_lines(found: "Rehearsal") -> list[str]:

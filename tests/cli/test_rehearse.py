@@ -3,8 +3,9 @@
 import json
 import tempfile
 from pathlib import Path
-from unittest import TestCase
+from unittest import TestCase, mock
 
+from shapkeen.core.rehearsed import rehearsal
 from shapkeen.core.rehearsed.stand_in import stand_in_named, stand_in_to_json
 from tests.builders import media
 from tests.cli.test_cure import run
@@ -30,7 +31,8 @@ class Rehearse(TestCase):
             self.assertEqual(Path(one["file"]).parent, self.folder)
         self.assertEqual({one["branch"] for one in found["renditions"]}, {"sdr", "hdr"})
         self.assertEqual(len(list(self.folder.iterdir())), len(found["renditions"]))
-        status, error = run("rehearse", media.hdr_master(), *words)
+        with mock.patch.object(rehearsal, "make_renditions", side_effect=AssertionError):
+            status, error = run("rehearse", media.hdr_master(), *words)  # before anything is coded
         self.assertEqual((status, error["code"]), (64, "copy-exists"))
 
     def test_refused_or_taken_for_something_else_is_two(self) -> None:

@@ -68,6 +68,18 @@ CODEC_NAMES = {
 }
 
 
+WRAPPER_NAMES = {
+    "mp4": "MP4",
+    "mov": "MOV",
+    "matroska": "Matroska",
+    "webm": "WebM",
+    "mxf": "MXF",
+    "mpegts": "MPEG-2 transport stream",
+    "avi": "AVI",
+    "flv": "FLV",
+}
+
+
 @dataclass(frozen=True, slots=True)
 class Wanted:
     """What has to be carried: stored raster, frames a second, bits, chroma, bits a second."""

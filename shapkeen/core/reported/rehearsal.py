@@ -1,7 +1,9 @@
 """`shapkeen.rehearsal/1`: what a receiving service makes of a file."""
 
+from collections.abc import Mapping
 from pathlib import Path
 
+from ..rehearsed.ladder import Plan
 from ..rehearsed.ladder.making import Rendition
 from ..rehearsed.received import Finding, Recognised
 from ..rehearsed.rehearsal import Rehearsal
@@ -11,11 +13,12 @@ JsonObject = dict[str, object]
 
 
 def rehearsal_object(
-    rehearsal: Rehearsal, files: dict[str, Path] | None = None, *, series: bool = False
+    rehearsal: Rehearsal, files: Mapping[Plan, Path] | None = None, *, series: bool = False
 ) -> JsonObject:
-    """Return the object. files: where each rendition lies, by its name; None: nowhere any more.
+    """Return the object.
 
-    series: whether every measured frame is told too.
+    files: where each rendition lies, by its plan, for two may have one name; None: nowhere any
+    more. series: whether every measured frame is told too.
     """
     arrival = rehearsal.arrival
     recognition, sound = arrival.recognition, rehearsal.sound
@@ -65,9 +68,9 @@ def _recognised(one: Recognised) -> JsonObject:
     }
 
 
-def _rendition(one: Rendition, files: dict[str, Path] | None, *, series: bool) -> JsonObject:
+def _rendition(one: Rendition, files: Mapping[Plan, Path] | None, *, series: bool) -> JsonObject:
     plan, figures = one.plan, one.figures
-    file = files.get(plan.name) if files else None
+    file = files.get(plan) if files else None
     told: JsonObject = {}
     if series:
         told["series"] = [

@@ -42,7 +42,7 @@ def rehearse(request: Answer, report: Report) -> Answer:
         whole=request["whole"],
         progress=report,
     )
-    files = {one.plan.name: Path(one.source.path.name) for one in found.renditions}
+    files = {one.plan: Path(one.source.path.name) for one in found.renditions}
     return dict(rehearsal_object(found, files, series=True))
 
 

@@ -1,12 +1,13 @@
 """What a recipe makes, in one line."""
 
 from ...core.cured.versions import Order, Sound
-from ...core.geometry.codec_profiles import CODEC_NAMES
+from ...core.cured.versions.encoders import FORMATS
+from ...core.geometry.codec_profiles import CODEC_NAMES, WRAPPER_NAMES
 from ...core.geometry.words import ratio_words
 
 LIGHTS = {16: "PQ", 18: "HLG"}
 SOUNDS = {"aac": "AAC", "opus": "Opus", "pcm": "PCM"}
-WRAPPERS = {"mp4": "MP4", "mov": "MOV", "matroska": "Matroska", "webm": "WebM", "mxf": "MXF"}
+WRAPPERS = {key: WRAPPER_NAMES[key] for key in FORMATS}
 
 
 def sound_words(sound: Sound) -> str:

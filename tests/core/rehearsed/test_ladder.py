@@ -23,7 +23,7 @@ from shapkeen.core.rehearsed.ladder import plan_ladder
 from shapkeen.core.rehearsed.ladder.coding import Settings, code, frames_of
 from shapkeen.core.rehearsed.ladder.excerpts import Sight, choose_excerpts, moments_of, numbers_of
 from shapkeen.core.rehearsed.ladder.figures import banding, detail_left
-from shapkeen.core.rehearsed.ladder.making import passages_of
+from shapkeen.core.rehearsed.ladder.making import file_name, passages_of
 from shapkeen.core.rehearsed.ladder.through_service import BT709, turned
 from shapkeen.core.rehearsed.ladder.through_service import changed as changed_planes
 from shapkeen.core.rehearsed.received import recognise
@@ -73,7 +73,9 @@ class Plans(unittest.TestCase):
         declared = declaration(both={"raster": (3840, 2160), **SDR})
         stand_in = stand_in_named("breakwater-stream")
         plans = plan_ladder(declared, stand_in, recognise(declared, stand_in))
-        self.assertEqual({p.rung.codec for p in plans if p.lines == 1080}, {"h264", "vp9"})
+        alike = [plan for plan in plans if plan.name == "1080 SDR"]
+        self.assertEqual({plan.rung.codec for plan in alike}, {"h264", "vp9"})
+        self.assertEqual(len({file_name(plan) for plan in plans}), len(plans))
 
     def test_hdr_comes_last_and_only_where_it_is_recognised(self) -> None:
         plans = planned("tidewater-club", (1920, 1080))

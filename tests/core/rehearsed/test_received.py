@@ -114,26 +114,20 @@ class Recognition(unittest.TestCase):
 
     def test_what_viewers_get_is_told_where_it_is_taken_for_something_else(self) -> None:
         sphere = {"projection": "equirectangular"}
-        for service, declared, trait, words in (
-            ("mole-signage", sent(), "transfer", "Milky"),
-            ("tidewater-club", sent(wrapper=sphere), "projection", "shown flat"),
-            ("vellmar-dome", sent(stream=sphere), "projection", "shown flat"),
-            ("tidewater-club", sent(wrapper={"stereo": "left-right"}), "stereo", "without depth"),
-            ("mole-signage", sent(wrapper={"pixel_aspect": (4, 3)}), "pixel_aspect", "Squeezed"),
-            ("mole-signage", sent(wrapper={"rotation": 90}), "rotation", "by 270°"),
-            ("mole-signage", sent(both=SDR | {"range": "full"}), "range", "Crushed"),
-            ("beacon-broadcast", sent(stream={"transfer": 1}), "transfer", "Milky"),
+        hlg = Promise(traits={"transfer": Promised(value=18, origin="test")})
+        for service, declared, promise, trait, words in (
+            ("mole-signage", sent(), None, "transfer", "Milky"),
+            ("tidewater-club", sent(wrapper=sphere), None, "projection", "shown flat"),
+            ("vellmar-dome", sent(stream=sphere), None, "projection", "shown flat"),
+            ("tidewater-club", sent(wrapper={"stereo": "left-right"}), None, "stereo", "depth"),
+            ("mole-signage", sent(wrapper={"pixel_aspect": (4, 3)}), None, "pixel_aspect", "Sque"),
+            ("mole-signage", sent(wrapper={"rotation": 90}), None, "rotation", "by 270°"),
+            ("mole-signage", sent(both=SDR | {"range": "full"}), None, "range", "Crushed"),
+            ("beacon-broadcast", sent(stream={"transfer": 1}), hlg, "transfer", "Milky"),
         ):
             with self.subTest(service, trait=trait):
-                wrong = {
-                    one.trait: one for one in recognise(declared, stand_in_named(service)).wrong
-                }
-                if service == "beacon-broadcast":
-                    promise = Promise(traits={"transfer": Promised(value=18, origin="test")})
-                    wrong = {
-                        one.trait: one
-                        for one in recognise(declared, stand_in_named(service), promise).wrong
-                    }
+                found = recognise(declared, stand_in_named(service), promise)
+                wrong = {one.trait: one for one in found.wrong}
                 self.assertIn(words, wrong[trait].consequence)
 
     def test_one_curve_of_several_standards_is_the_same(self) -> None:

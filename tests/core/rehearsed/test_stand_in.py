@@ -29,7 +29,8 @@ class Shipped(unittest.TestCase):
         self.assertEqual(len({one.key for one in known}), len(known))
         self.assertTrue(any(one.plays_itself for one in known))
         self.assertTrue(any(one.hdr for one in known))
-        self.assertTrue(any(one.takes.projections and one.takes.stereo for one in known))
+        layouts = [(one.believes["projection"], one.believes["stereo"]) for one in known]
+        self.assertTrue(any(sphere.witnesses and eyes.witnesses for sphere, eyes in layouts))
         self.assertTrue(any(one.picture.crop for one in known))
 
     def test_a_file_is_read_as_it_was_written(self) -> None:

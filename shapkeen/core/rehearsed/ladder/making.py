@@ -143,7 +143,7 @@ def code_renditions(
     """
     ways = {plan: passages_of(sent, plan)[0] for plan in plans if not plan.is_sent}
     settings = {plan: _settings(plan, way) for plan, way in ways.items()}
-    goals = {plan: folder / f"{slug(plan)}.mp4" for plan in ways}
+    goals = {plan: folder / file_name(plan) for plan in ways}
     wanted = [plan for plan in ways if not goals[plan].exists()]
     with ExitStack() as stack, ThreadPoolExecutor(max(len(wanted), 1)) as pool:
         coders = [stack.enter_context(Coder(settings[plan], goals[plan])) for plan in wanted]
@@ -177,12 +177,12 @@ def measure_renditions(
     done: Callable[[int], None] | None = None,
 ) -> dict[Plan, Figures]:
     """Return the figures of renditions; those that are kept beside them are not measured again."""
-    kept = {plan: kept_figures(folder / f"{slug(plan)}.mp4") for plan in sources}
+    kept = {plan: kept_figures(folder / file_name(plan)) for plan in sources}
     lacking = [plan for plan, figures in kept.items() if figures is None]
     if lacking:
         found = _measured(sent, {plan: sources[plan] for plan in lacking}, numbers, excerpts, done)
         for plan, figures in found.items():
-            keep_figures(folder / f"{slug(plan)}.mp4", figures)
+            keep_figures(folder / file_name(plan), figures)
             kept[plan] = figures
     return {plan: figures for plan, figures in kept.items() if figures is not None}
 
@@ -219,10 +219,10 @@ def _measured(
     return {plan: gauge.figures() for plan, gauge in gauges.items()}
 
 
-def slug(plan: Plan) -> str:
-    """Return a rendition's name as a file is named."""
+def file_name(plan: Plan) -> str:
+    """Return what a rendition's file is called."""
     words = f"{plan.name} {plan.rung.codec}" if not plan.is_sent else plan.name
-    return re.sub(r"[^a-z0-9]+", "-", words.casefold()).strip("-")
+    return f"{re.sub(r'[^a-z0-9]+', '-', words.casefold()).strip('-')}.mp4"
 
 
 @dataclass(slots=True)

@@ -12,7 +12,7 @@ from ...geometry.words import ratio_words
 from ...promised import stated_by
 from ..stand_in import Hdr, StandIn
 from .facts import Facts, facts_of
-from .limits import LIGHT_NAMES, SHAPE_OFF, Finding, faults_at, listed
+from .limits import SHAPE_OFF, Finding, faults_at, listed
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,7 +40,7 @@ def _warnings(declared: Declaration, facts: Facts, stand_in: StandIn) -> Iterato
     takes, changes = stand_in.takes, stand_in.picture
     makes_hdr = any(rung.branch == "hdr" for rung in stand_in.ladder)
     if facts.is_hdr and takes.other_light == "sdr" and facts.light not in takes.light:
-        yield _as_sdr(facts, listed(LIGHT_NAMES[one] for one in takes.light))
+        yield _as_sdr(facts, listed(one.upper() for one in takes.light))
     elif facts.is_hdr and makes_hdr and stand_in.hdr:
         lacks = [name for name in stand_in.hdr.needs if not _states(declared, name)]
         if lacks:
@@ -84,7 +84,7 @@ def _as_sdr(facts: Facts, known: str) -> Finding:
     return Finding(
         code="as-sdr",
         text="It will be accepted, but as SDR.",
-        value=LIGHT_NAMES[facts.light],
+        value=facts.light.upper(),
         limit=known,
         cure="Make the SDR version yourself: then the tone map is yours, and not the service's.",
     )

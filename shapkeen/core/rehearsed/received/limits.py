@@ -5,24 +5,13 @@ from dataclasses import dataclass
 from fractions import Fraction
 from operator import gt, lt
 
-from ...geometry.codec_profiles import CHROMA_ORDER, CODEC_NAMES
+from ...geometry.codec_profiles import CHROMA_ORDER, CODEC_NAMES, WRAPPER_NAMES
 from ...geometry.words import ratio_words, size_words
 from ..stand_in import Takes
 from .facts import Facts
 
 SHAPE_OFF = 0.01
 """A hundredth: shapes that differ by less come of sides rounded to even samples."""
-LIGHT_NAMES = {"pq": "PQ", "hlg": "HLG", "sdr": "SDR"}
-WRAPPERS = {
-    "mp4": "MP4",
-    "mov": "MOV",
-    "matroska": "Matroska",
-    "webm": "WebM",
-    "mxf": "MXF",
-    "mpegts": "MPEG-2 transport stream",
-    "avi": "AVI",
-    "flv": "FLV",
-}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -47,11 +36,11 @@ def faults_at(facts: Facts, takes: Takes) -> Iterator[Finding]:
 
 def _file_faults(facts: Facts, takes: Takes) -> Iterator[Finding]:
     if facts.wrapper not in takes.wrappers:
-        known = listed(WRAPPERS.get(one, one) for one in takes.wrappers)
+        known = listed(WRAPPER_NAMES.get(one, one) for one in takes.wrappers)
         yield Finding(
             code="wrapper",
             text="This wrapper is not taken.",
-            value=WRAPPERS.get(facts.wrapper, facts.wrapper),
+            value=WRAPPER_NAMES.get(facts.wrapper, facts.wrapper),
             limit=known,
             cure=f"Write the same picture into {known}; nothing need be coded again.",
         )
@@ -268,11 +257,11 @@ def _sound_faults(facts: Facts, takes: Takes) -> Iterator[Finding]:
 def _light_faults(facts: Facts, takes: Takes) -> Iterator[Finding]:
     if facts.light in takes.light or takes.other_light != "refuse":
         return
-    known = listed(LIGHT_NAMES[one] for one in takes.light)
+    known = listed(one.upper() for one in takes.light)
     yield Finding(
         code="light",
         text="This kind of light is not taken.",
-        value=LIGHT_NAMES[facts.light],
+        value=facts.light.upper(),
         limit=known,
         cure=f"Make a version in {known} from the master.",
     )
