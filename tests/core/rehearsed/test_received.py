@@ -130,6 +130,14 @@ class Recognition(unittest.TestCase):
                 wrong = {one.trait: one for one in found.wrong}
                 self.assertIn(words, wrong[trait].consequence)
 
+    def test_where_nobody_says_what_is_meant_nothing_is_proven(self) -> None:
+        silent = {"transfer": None, "projection": None}
+        found = recognise(sent(wrapper=silent, stream=silent), stand_in_named("tidewater-club"))
+        told = {one.trait: one.is_told for one in found.traits}
+        self.assertEqual(
+            (told["transfer"], told["primaries"], told["projection"]), (False, True, True)
+        )
+
     def test_one_curve_of_several_standards_is_the_same(self) -> None:
         # ITU-T H.273 table 3: 1, 6, 14 and 15 are functionally the same.
         found = recognise(sent(both=SDR | {"transfer": 6}), stand_in_named("mole-signage"))

@@ -19,6 +19,7 @@ ALIKE: Mapping[str, tuple[frozenset[int], ...]] = {
     # ITU-R BT.601 for 625 and for 525 lines are two; SMPTE 170M and 240M are one.
     "primaries": (frozenset({6, 7}),),
 }
+ALWAYS_SOMETHING = ("transfer", "primaries", "matrix", "range")
 ABSENT = {"stereo": "mono", "projection": "rectangular"}
 
 
@@ -40,6 +41,11 @@ class Recognised:
     def as_promised(self) -> bool:
         """Return whether viewers get what was promised."""
         return not self.consequence
+
+    @property
+    def is_told(self) -> bool:
+        """Return whether anybody says what is meant; of layouts and shapes silence says it."""
+        return self.promised is not None or self.trait not in ALWAYS_SOMETHING
 
 
 @dataclass(frozen=True, slots=True)
