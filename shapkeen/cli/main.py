@@ -96,7 +96,18 @@ def _parser() -> argparse.ArgumentParser:
     rehearse.add_argument("--out", type=Path, metavar="FOLDER", help="keeps the renditions")
     rehearse.add_argument("--whole", action="store_true", help="all of the film, not excerpts")
     rehearse.add_argument("--list", action="store_true", help="names the services")
-    for command in (read, compare, cure, table, make, rehearse):
+    report = commands.add_parser("report", help="a comparison to hand on, as one file")
+    report.add_argument("master", type=Path, metavar="MASTER")
+    report.add_argument("export", type=Path, metavar="EXPORT")
+    report.add_argument("--promise", type=Path, metavar="FILE", help="a promise file (JSON)")
+    report.add_argument(
+        "--frames", type=int, default=24, metavar="N", help="how many frames to compare (24)"
+    )
+    report.add_argument("--paper", choices=("A4", "Letter"), default="A4", help="for PDF (A4)")
+    report.add_argument("--out", type=Path, metavar="FILE.(html|pdf|json|csv)", required=True)
+    verify = commands.add_parser("verify", help="is an archive still what was written")
+    verify.add_argument("folder", type=Path, metavar="FOLDER")
+    for command in (read, compare, cure, table, make, rehearse, report, verify):
         command.add_argument("--json", action="store_true", help="print one JSON object")
     return parser
 
@@ -148,6 +159,14 @@ def _run(arguments: list[str]) -> int:
         from .rehearse import run_rehearse
 
         status = run_rehearse(call)
+    elif call.command == "report":
+        from .report import run_report
+
+        status = run_report(call)
+    elif call.command == "verify":
+        from .verify import run_verify
+
+        status = run_verify(call)
     elif call.command == "make":
         from .make import run_make
 

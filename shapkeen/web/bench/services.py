@@ -11,6 +11,7 @@ from ...core.promised import promise_from_master
 from ...core.reported.bench import DeclaredStage, declared_stage
 from ...core.reported.declared import declaration_from_object
 from ...core.reported.received import Received, received_traits
+from ..history.services import record
 from ..library.models import Attempt, Delivery, Reel
 from ..work import services as work
 from ..work.models import Job
@@ -54,7 +55,23 @@ def judge(attempt: Attempt) -> Judgement | None:
         read_s=survey.read_s,
     )
     # A promise that was saved meanwhile has its own digest: this judgement is out of date then.
-    return Judgement.record(attempt, survey, comparison, comparison.survey.stage)
+    before = _told(attempt.judged)
+    made = Judgement.record(attempt, survey, comparison, comparison.survey.stage)
+    if _told(made) != before:
+        record("judged", attempt.place, by=None, before=before, after=_told(made))
+    return made
+
+
+def _told(judged: Judgement | None) -> dict[str, Any] | None:
+    """Return a judgement as the history holds it."""
+    if judged is None:
+        return None
+    return {
+        "overall": judged.overall,
+        "broken": list(judged.broken),
+        "promise": judged.promise_digest[:12],
+        "stage": judged.stage,
+    }
 
 
 SOON = 50

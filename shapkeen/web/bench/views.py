@@ -16,6 +16,7 @@ from ...core.reported.bench import bench_families, cause_lines, row_of
 from ...core.reported.declared import declaration_from_object
 from ...core.reported.figures.thread import station_heads
 from ...core.reported.slip import slip_of
+from ..history.services import record
 from ..library.access import visible_attempt, visible_reel
 from ..library.models import Attempt
 from ..library.promise import is_silent
@@ -107,6 +108,7 @@ def measure(request: HttpRequest, attempt_id: int) -> HttpResponse:
     """Have an attempt measured and judged as promise and files stand now."""
     attempt = visible_attempt(request, attempt_id)
     services.measure(attempt)
+    record("measuring asked for", attempt.place, by=request.user)
     return redirect(attempt)
 
 

@@ -29,6 +29,8 @@ INSTALLED_APPS = [
     "django_tasks",
     "django_tasks_db",
     "csp",
+    "shapkeen.web.people",
+    "shapkeen.web.history",
     "shapkeen.web.work",
     "shapkeen.web.library",
     "shapkeen.web.bench.apps.BenchConfig",
@@ -36,6 +38,10 @@ INSTALLED_APPS = [
     "shapkeen.web.plan",
     "shapkeen.web.versions.apps.VersionsConfig",
     "shapkeen.web.rehearsal.apps.RehearsalConfig",
+    "shapkeen.web.signoff.apps.SignoffConfig",
+    "shapkeen.web.reports.apps.ReportsConfig",
+    "shapkeen.web.archive.apps.ArchiveConfig",
+    "shapkeen.web.accounts",
     "shapkeen.web.serving",
 ]
 MIDDLEWARE = [
@@ -49,6 +55,7 @@ MIDDLEWARE = [
     # Before what reads a body: 200 MB from nobody would be on the disk before they are refused.
     "shapkeen.web.serving.middleware.refuse_bodies",
     "django.middleware.csrf.CsrfViewMiddleware",
+    "shapkeen.web.serving.guard.Guard",
     "django.contrib.auth.middleware.LoginRequiredMiddleware",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
@@ -66,10 +73,12 @@ TEMPLATES = [
                 "django.template.context_processors.request",
                 "django.contrib.auth.context_processors.auth",
                 "django.contrib.messages.context_processors.messages",
+                "shapkeen.web.serving.guard.rights",
             ],
             "builtins": [
                 "shapkeen.web.library.templatetags.shown",
                 "shapkeen.web.rehearsal.templatetags.rehearsed",
+                "shapkeen.web.signoff.templatetags.signed",
             ],
         },
     }
@@ -119,6 +128,10 @@ SESSION_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = CONF.is_behind_tls
 CSRF_TRUSTED_ORIGINS = CONF.origins
 SECURE_HSTS_SECONDS = 3600 * 24 * 365 if CONF.is_behind_tls else 0
+# Only behind a proxy that says how it was asked: without its word every page would go in circles.
+SECURE_SSL_REDIRECT = CONF.is_behind_tls and CONF.has_proxy
+# Whether other hosts of the domain, and browsers' own lists, are to be bound is not ours to say.
+SILENCED_SYSTEM_CHECKS = ["security.W005", "security.W021"]
 if CONF.has_proxy:
     # Only then: anyone who reaches the server itself could say so.
     SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
@@ -147,7 +160,10 @@ CONTENT_SECURITY_POLICY = {
 
 STATIC_URL = "static/"
 STATIC_ROOT = CONF.data_dir / "static"
-STATICFILES_DIRS = [BASE_DIR / "shapkeen/web/static"]
+STATICFILES_DIRS = [
+    BASE_DIR / "shapkeen/web/static",
+    BASE_DIR / "shapkeen/core/reported/figures/style",
+]
 _STORE = "whitenoise.storage.CompressedManifestStaticFilesStorage"
 _PLAIN = "django.contrib.staticfiles.storage.StaticFilesStorage"
 STORAGES = {

@@ -16,6 +16,10 @@ urlpatterns = [
     path("", include("shapkeen.web.plan.urls")),
     path("", include("shapkeen.web.versions.urls")),
     path("", include("shapkeen.web.rehearsal.urls")),
+    path("", include("shapkeen.web.signoff.urls")),
+    path("", include("shapkeen.web.reports.urls")),
+    path("", include("shapkeen.web.archive.urls")),
+    path("", include("shapkeen.web.accounts.urls")),
 ]
 handler404 = "shapkeen.web.library.views.not_found"
 handler500 = "shapkeen.web.library.views.failed"

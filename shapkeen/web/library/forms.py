@@ -36,7 +36,7 @@ class TitleForm(FileChoice):
 
     def clean_name(self) -> str:
         name: str = self.cleaned_data["name"]
-        if Title.objects.filter(name=name).exists():
+        if Title.objects.filter(name=name, binned_at=None).exists():
             raise forms.ValidationError("There is a title of that name already.")
         return name
 
@@ -75,3 +75,10 @@ class ExportForm(FileChoice):
     delivery = forms.CharField(max_length=80, label="Delivery")
     sent_as = forms.UUIDField(required=False, widget=forms.HiddenInput)
     """Made with the form: sent twice, it still is one export."""
+
+
+class NameForm(forms.Form):
+    """Another name; for a title its note too."""
+
+    name = forms.CharField(max_length=120, label="Name")
+    note = forms.CharField(max_length=200, required=False, label="Note")

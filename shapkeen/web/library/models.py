@@ -7,7 +7,6 @@ from pathlib import Path
 from typing import Any, ClassVar
 
 from django.conf import settings
-from django.contrib.auth.models import AbstractBaseUser, AnonymousUser
 from django.db import models
 from django.urls import reverse
 from django.utils import timezone
@@ -16,15 +15,42 @@ from ...core.declared import fingerprint
 from ...core.errors import CoreError
 from ...core.promised import Promise, promise_digest, promise_from_layers, promise_from_master
 from ...core.reported.declared import declaration_from_object
+from ..history.services import Place
+from ..people.guests import Guest
+from ..people.rights import Viewer, account_of, titles_of
 from . import roots
 
-Viewer = AbstractBaseUser | AnonymousUser
+__all__ = ["Attempt", "Delivery", "Reel", "Title", "Viewer"]
+
+
+class Binned(models.Model):
+    """What can be put into the bin: it is seen nowhere else then. null: it is not there."""
+
+    binned_at = models.DateTimeField(null=True, db_index=True)
+    binned_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+"
+    )
+
+    class Meta:
+        abstract = True
+
+    def put_away(self, by: Any) -> None:
+        """Save that it lies in the bin."""
+        self.binned_at, self.binned_by = timezone.now(), by
+        self.save(update_fields=["binned_at", "binned_by"])
+
+    def take_back(self) -> None:
+        """Save that it lies in the bin no longer."""
+        self.binned_at = self.binned_by = None
+        self.save(update_fields=["binned_at", "binned_by"])
 
 
 class ReelQuerySet(models.QuerySet["Reel"]):
     def visible_to(self, user: Viewer) -> ReelQuerySet:
         """Return the files of titles and attempts that a user may see."""
-        return self if user.is_authenticated else self.none()
+        titles = Title.objects.visible_to(user).values("pk")
+        attempts = Attempt.objects.in_titles(titles).values("pk")
+        return self.filter(models.Q(title__in=titles) | models.Q(attempt__in=attempts))
 
     def with_context(self) -> ReelQuerySet:
         return self.select_related("title", "attempt__delivery__title")
@@ -80,8 +106,9 @@ class Reel(models.Model):
 
 class TitleQuerySet(models.QuerySet["Title"]):
     def visible_to(self, user: Viewer) -> TitleQuerySet:
-        """Return the titles that a user may see: for now every title to everyone inside."""
-        return self if user.is_authenticated else self.none()
+        """Return the titles that a user may see; what lies in the bin is not among them."""
+        seen, present = titles_of(user), self.filter(binned_at=None)
+        return present if seen is None else present.filter(pk__in=seen)
 
     def with_deliveries(self) -> TitleQuerySet:
         """Return titles with all that lists show; of judgements the columns, not the findings."""
@@ -96,10 +123,10 @@ class TitleQuerySet(models.QuerySet["Title"]):
         return self.with_deliveries().defer("master__declaration")
 
 
-class Title(models.Model):
+class Title(Binned):
     """A production being finished."""
 
-    name = models.CharField(max_length=120, unique=True)
+    name = models.CharField(max_length=120)
     note = models.CharField(max_length=200, blank=True)
     master = models.OneToOneField(Reel, on_delete=models.PROTECT, related_name="title")
     created_at = models.DateTimeField(auto_now_add=True)
@@ -114,12 +141,22 @@ class Title(models.Model):
 
     class Meta:
         ordering = ["name"]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["name"], condition=models.Q(binned_at=None), name="one_title_of_a_name"
+            )
+        ]
 
     def __str__(self) -> str:
         return self.name
 
     def get_absolute_url(self) -> str:
         return reverse("library:title", args=[self.pk])
+
+    @property
+    def place(self) -> Place:
+        """Return it as the history names it."""
+        return Place(str(self), self.pk)
 
     @property
     def answers_origin(self) -> str:
@@ -133,14 +170,20 @@ class Title(models.Model):
 
 
 class DeliveryQuerySet(models.QuerySet["Delivery"]):
+    def visible_to(self, user: Viewer) -> DeliveryQuerySet:
+        """Return the deliveries that a user may see."""
+        titles = Title.objects.visible_to(user).values("pk")
+        return self.filter(binned_at=None, title__in=titles)
+
     def listed(self) -> DeliveryQuerySet:
         """Return deliveries with whether they keep a plan, but not the plan itself."""
-        return self.select_related("kept_plan").defer(
+        present = self.filter(binned_at=None).select_related("kept_plan")
+        return present.defer(
             "promise_text", "kept_plan__specification", "kept_plan__fields", "kept_plan__sheet"
         )
 
 
-class Delivery(models.Model):
+class Delivery(Binned):
     """One receiver of a title, with what it asks for beyond the master."""
 
     title = models.ForeignKey(Title, on_delete=models.CASCADE, related_name="deliveries")
@@ -158,7 +201,11 @@ class Delivery(models.Model):
         ordering = ["name"]
         verbose_name_plural = "deliveries"
         constraints = [
-            models.UniqueConstraint(fields=["title", "name"], name="one_delivery_of_a_name")
+            models.UniqueConstraint(
+                fields=["title", "name"],
+                condition=models.Q(binned_at=None),
+                name="one_delivery_of_a_name",
+            )
         ]
 
     def __str__(self) -> str:
@@ -166,6 +213,11 @@ class Delivery(models.Model):
 
     def get_absolute_url(self) -> str:
         return reverse("library:delivery-promise", args=[self.pk])
+
+    @property
+    def place(self) -> Place:
+        """Return it as the history names it."""
+        return Place(str(self), self.title_id, self.pk)
 
     def overrides(self) -> Promise | None:
         """Return the delivery's own promise, None where it asks for nothing of its own."""
@@ -184,7 +236,7 @@ class Delivery(models.Model):
     def set_promise(self, text: str, *, by: Any, at: datetime) -> None:
         """Save what the delivery asks for, who asked and when, and its digest."""
         self.promise_text, self.promise_at = text, at
-        self.promise_by = by if by is not None and by.is_authenticated else None
+        self.promise_by = account_of(by)
         self.promise_digest = promise_digest(self.effective_promise())
         fields = ["promise_text", "promise_at", "promise_by", "promise_digest"]
         self.save(update_fields=fields)
@@ -197,13 +249,23 @@ class Delivery(models.Model):
     @property
     def latest(self) -> Attempt | None:
         """Return the newest attempt, from prefetched ones where there are."""
-        attempts = list(self.attempts.all())
+        attempts = [one for one in self.attempts.all() if one.binned_at is None]
         return attempts[-1] if attempts else None
 
 
 class AttemptQuerySet(models.QuerySet["Attempt"]):
     def visible_to(self, user: Viewer) -> AttemptQuerySet:
-        return self if user.is_authenticated else self.none()
+        """Return the attempts that a user may see: a guest just one of them."""
+        if isinstance(user, Guest):
+            whole = Title.objects.filter(binned_at=None).values("pk")
+            return self.in_titles(whole).filter(pk=user.attempt_id)
+        return self.in_titles(Title.objects.visible_to(user).values("pk"))
+
+    def in_titles(self, titles: Any) -> AttemptQuerySet:
+        """Return the attempts of these titles that do not lie in the bin."""
+        return self.filter(
+            binned_at=None, delivery__binned_at=None, delivery__title__in=titles
+        )
 
     def with_context(self) -> AttemptQuerySet:
         return self.select_related(
@@ -215,12 +277,13 @@ class AttemptQuerySet(models.QuerySet["Attempt"]):
 
     def listed(self) -> AttemptQuerySet:
         """Return attempts with what lists show of their judgements and files."""
-        return self.select_related("reel", "judgement").defer(
+        present = self.filter(binned_at=None).select_related("reel", "judgement")
+        return present.prefetch_related("signatures").defer(
             "judgement__findings", "reel__declaration"
         )
 
 
-class Attempt(models.Model):
+class Attempt(Binned):
     """One export for a delivery."""
 
     WORK: ClassVar[str] = "survey"
@@ -245,6 +308,11 @@ class Attempt(models.Model):
 
     def get_absolute_url(self) -> str:
         return reverse("bench:bench", args=[self.pk])
+
+    @property
+    def place(self) -> Place:
+        """Return it as the history names it."""
+        return Place(str(self), self.delivery.title_id, self.delivery_id, self.pk)
 
     @property
     def file_path(self) -> str:

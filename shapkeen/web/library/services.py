@@ -1,5 +1,6 @@
 """Bringing files in: masters with their titles, exports with their deliveries."""
 
+import json
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from pathlib import Path
@@ -7,7 +8,6 @@ from typing import Any
 from uuid import UUID
 
 from django.conf import settings
-from django.contrib.auth.models import AbstractBaseUser, AnonymousUser
 from django.db import transaction
 from django.db.models import Max
 from django.utils import timezone
@@ -16,6 +16,8 @@ from ...core.declared import TraitValue
 from ...core.promised import Promise, Promised, promise_to_json
 from ...core.reported.declared import declaration_from_object
 from ...core.reported.sheet import FileSheet, file_sheet, outline_from_object
+from ..history.services import record
+from ..people.rights import Viewer, account_of
 from ..work.boundary import run_child
 from ..work.child import Work
 from . import works
@@ -25,7 +27,7 @@ from .signals import attempt_added, promise_changed
 from .uploads import ReelFile
 
 READ_TIME_S = 20
-User = AbstractBaseUser | AnonymousUser | None
+User = Viewer | None
 
 
 def take_upload(upload: ReelFile) -> tuple[str, str]:
@@ -50,7 +52,7 @@ class ReadFile:
             size_bytes=self.found["size_bytes"],
             changed_ns=self.found["changed_ns"],
             declaration=self.found["declaration"],
-            added_by=by if by is not None and by.is_authenticated else None,  # type: ignore[misc]
+            added_by=account_of(by),
         )
 
 
@@ -94,8 +96,16 @@ def discard_upload(root: str, path: str) -> None:
 @transaction.atomic
 def change_promise(delivery: Delivery, text: str, *, by: User) -> None:
     """Save a delivery's own promise; whoever judges by it hears of it."""
+    before = delivery.promise_text
     delivery.set_promise(text, by=by, at=timezone.now())
+    if before != text:
+        record("promise changed", delivery.place, by=by, before=_told(before), after=_told(text))
     promise_changed.send(sender=Delivery, delivery=delivery)
+
+
+def _told(promise: str) -> Any:
+    """Return a promise file's text as the history holds it."""
+    return json.loads(promise) if promise else None
 
 
 @transaction.atomic
@@ -105,13 +115,21 @@ def answer_for_master(title: Title, values: Mapping[str, TraitValue], *, by: Use
     Raises UsageError where the master cannot be so.
     """
     said = {name: Promised(value=value, origin="", explicit=True) for name, value in values.items()}
+    before = title.answers_text
     title.answers_text = promise_to_json(Promise(traits=said)) if said else ""
+    after = _told(title.answers_text)
+    record("said of the master", title.place, by=by, before=_told(before), after=after)
     title.answers_at = timezone.now()
-    title.answers_by = by if by is not None and by.is_authenticated else None  # type: ignore[assignment]
+    title.answers_by = account_of(by)
     title.save(update_fields=["answers_text", "answers_at", "answers_by"])
     for delivery in title.deliveries.select_related("title__master"):
         delivery.refresh_digest()
         promise_changed.send(sender=Delivery, delivery=delivery)
+
+
+def _file(reel: Reel) -> dict[str, Any]:
+    """Return a file as the history holds it."""
+    return {"file": reel.name, "root": reel.root, "size_bytes": reel.size_bytes}
 
 
 def create_title(
@@ -120,7 +138,9 @@ def create_title(
     """Return a new title with its master."""
     read = reader(root, path)  # before the transaction, which others must wait for
     with transaction.atomic():
-        return Title.objects.create(name=name, note=note, master=read.keep(by))
+        title = Title.objects.create(name=name, note=note, master=read.keep(by))
+        record("title made", title.place, by=by, after=_file(title.master))
+    return title
 
 
 def replace_master(
@@ -129,8 +149,10 @@ def replace_master(
     """Return another file as a title's master; every delivery is judged by it."""
     read = reader(root, path)
     with transaction.atomic():
-        title.master = read.keep(by)
+        before, title.master = _file(title.master), read.keep(by)
         title.save(update_fields=["master"])
+        after = _file(title.master)
+        record("master replaced", title.place, by=by, before=before, after=after)
         for delivery in title.deliveries.select_related("title__master"):
             delivery.refresh_digest()
             promise_changed.send(sender=Delivery, delivery=delivery)
@@ -139,7 +161,7 @@ def replace_master(
 
 def delivery_named(title: Title, name: str) -> Delivery:
     """Return a title's delivery of that name, made if it is new."""
-    delivery, is_new = Delivery.objects.get_or_create(title=title, name=name)
+    delivery, is_new = Delivery.objects.get_or_create(title=title, name=name, binned_at=None)
     if is_new:
         delivery.refresh_digest()
     return delivery
@@ -172,5 +194,6 @@ def add_attempt(
         attempt = Attempt.objects.create(
             delivery=delivery, number=last + 1, reel=reel, sent_as=sent_as
         )
+        record("export added", attempt.place, by=by, after=_file(reel))
         attempt_added.send(sender=Attempt, attempt=attempt, soon=soon)
     return attempt

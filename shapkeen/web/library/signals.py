@@ -6,3 +6,7 @@ attempt_added = Signal()
 """Sent with `attempt`, and `soon`: whether its survey comes before others that wait."""
 promise_changed = Signal()
 """Sent with `delivery`, once its new promise is saved."""
+purging = Signal()
+"""Sent with `attempt` before it is deleted for good: whoever keeps things of it takes them away."""
+purging_title = Signal()
+"""Sent with `title` before it is deleted for good, after its deliveries."""

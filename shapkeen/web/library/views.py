@@ -107,7 +107,7 @@ def add_export(request: HttpRequest, title_id: int) -> HttpResponse:
 @require_http_methods(["GET", "POST"])
 def delivery_promise(request: HttpRequest, delivery_id: int) -> HttpResponse:
     """Show and change what one delivery asks for beyond the master."""
-    visible = Delivery.objects.filter(title__in=Title.objects.visible_to(request.user))
+    visible = Delivery.objects.visible_to(request.user)
     delivery = get_object_or_404(visible.select_related("title__master"), pk=delivery_id)
     form = PromiseForm(**_posted(request), instance=delivery)
     if request.method == "POST":

@@ -35,7 +35,7 @@ def first_account(request: HttpRequest) -> HttpResponse:
         with transaction.atomic():  # immediate: two that try meet here
             if not is_empty():
                 return redirect("login")
-            user = form.save(commit=False)
+            user = form.save(commit=False)  # its name and password
             user.is_staff = user.is_superuser = True
             user.save()
         login(request, user, backend="django.contrib.auth.backends.ModelBackend")

@@ -4,7 +4,6 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
-from django.contrib.auth.models import AbstractBaseUser, AnonymousUser
 from django.db import transaction
 from django.http import QueryDict
 
@@ -31,9 +30,11 @@ from ...core.promised.specification import (
     specification_to_json,
 )
 from ...core.reported.declared import declaration_from_object
+from ..history.services import record
 from ..library.access import whole_number
-from ..library.models import Delivery, Title
+from ..library.models import Delivery, Title, Viewer
 from ..library.services import change_promise, delivery_named
+from ..people.rights import account_of
 from ..work.boundary import run_child
 from . import works
 from .models import EncodingSpeed, KeptPlan
@@ -56,7 +57,6 @@ CHOICES = (
     "mark_out",
 )
 SHOT_FIELDS = ("shot_in", "shot_out", "shot_across", "shot_down")
-User = AbstractBaseUser | AnonymousUser
 
 
 def subject_of_title(title: Title) -> Subject:
@@ -136,7 +136,7 @@ def _shot(row: Sequence[str], subject: Subject) -> Shot:
 
 
 @transaction.atomic
-def keep_plan(title: Title, name: str, plan: Plan, fields: dict[str, Any], *, by: User) -> Delivery:
+def keep_plan(title: Title, name: str, plan: Plan, fields: dict[str, Any], *, by: Viewer) -> Delivery:
     """Keep a plan with a delivery, made if it is new; its promise becomes the delivery's.
 
     What the delivery promised beyond the plan stays; what an earlier plan decided goes.
@@ -151,10 +151,11 @@ def keep_plan(title: Title, name: str, plan: Plan, fields: dict[str, Any], *, by
             "specification": specification_to_json(plan.specification),
             "fields": fields,
             "sheet": sheet_to_object(sheet_of(plan)),
-            "made_by": by if by.is_authenticated else None,  # type: ignore[misc]
+            "made_by": account_of(by),
         },
     )
     change_promise(delivery, promise_to_json(promise), by=by)
+    record("plan kept", delivery.place, by=by, after={"specification": plan.specification.name})
     return delivery
 
 

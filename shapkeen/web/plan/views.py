@@ -180,7 +180,7 @@ def still(request: HttpRequest, title_id: int, frame: int) -> HttpResponse | Fil
 @require_GET
 def sheet(request: HttpRequest, delivery_id: int) -> HttpResponse:
     """Show the settings sheet of a delivery, to be printed or copied."""
-    visible = Delivery.objects.filter(title__in=Title.objects.visible_to(request.user))
+    visible = Delivery.objects.visible_to(request.user)
     delivery = get_object_or_404(visible.select_related("title", "kept_plan"), pk=delivery_id)
     kept = getattr(delivery, "kept_plan", None)
     if kept is None:

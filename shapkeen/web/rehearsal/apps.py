@@ -11,6 +11,7 @@ class RehearsalConfig(AppConfig):
     def ready(self) -> None:
         """Register the work."""
         from ..bench.services import SOON
+        from ..library.signals import purging
         from ..work.kinds import Kind, register
         from . import making
 
@@ -42,3 +43,4 @@ class RehearsalConfig(AppConfig):
                 again="Try again",
             )
         )
+        purging.connect(making.forget_attempt, dispatch_uid="forget rehearsals")

@@ -63,3 +63,9 @@ def run_trial(job: Job) -> None:
     )
     asked.outcomes, asked.seconds = found["outcomes"], round(time.monotonic() - started, 2)
     asked.save(update_fields=["outcomes", "seconds"])
+
+
+def forget_attempt(sender: object, attempt: Any, **_: Any) -> None:
+    """Remove what rehearsals of an attempt have made: it is deleted for good."""
+    for one in attempt.rehearsals.all():
+        remove_folder(one.folder)

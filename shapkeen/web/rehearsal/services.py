@@ -11,7 +11,9 @@ from ...core.rehearsed.rehearsal import Arrival, arrive
 from ...core.rehearsed.stand_in import StandIn, stand_in_to_json
 from ...core.rehearsed.what_if import Question, estimate_s, question_object, variants_of
 from ...core.reported.declared import declaration_from_object
+from ..history.services import record
 from ..library.models import Attempt, Viewer
+from ..people.rights import account_of
 from ..work import services as work
 from . import stand_ins
 from .models import Rehearsal, Trial
@@ -78,8 +80,9 @@ def ask(attempt: Attempt, key: str, *, whole: bool, by: Viewer) -> Rehearsal:
         promise_digest=attempt.delivery.promise_digest,
         size_bytes=size,
         changed_ns=changed,
-        asked_by=by if by.is_authenticated else None,  # type: ignore[misc]
+        asked_by=account_of(by),
     )
+    record("rehearsal asked for", attempt.place, by=by, after={"service": stand_in.name})
     work.start(REHEARSE, made.pk)
     return made
 

@@ -11,6 +11,7 @@ class VersionsConfig(AppConfig):
     def ready(self) -> None:
         """Register the work."""
         from ..bench.services import SOON
+        from ..library.signals import purging, purging_title
         from ..work.kinds import Kind, register
         from . import making
 
@@ -28,3 +29,5 @@ class VersionsConfig(AppConfig):
                 again="Make it again",
             )
         )
+        purging.connect(making.forget_attempt, dispatch_uid="forget versions")
+        purging_title.connect(making.forget_title, dispatch_uid="forget recipes")

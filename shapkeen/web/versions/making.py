@@ -89,3 +89,13 @@ def promise_so(delivery: Delivery, asked: MadeVersion) -> None:
 def _same(own: Promise, wanted: Promise, name: str) -> bool:
     one, other = own.traits[name], wanted.traits[name]
     return (one.value, one.at_least, one.one_of) == (other.value, other.at_least, other.one_of)
+
+
+def forget_attempt(sender: object, attempt: Any, **_: Any) -> None:
+    """Forget that an attempt was made by a recipe: it is deleted for good."""
+    MadeVersion.objects.filter(attempt=attempt).delete()
+
+
+def forget_title(sender: object, title: Title, **_: Any) -> None:
+    """Forget what was made by a title's recipes: it is deleted for good."""
+    MadeVersion.objects.filter(recipe__title=title).delete()

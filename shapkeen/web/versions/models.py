@@ -15,7 +15,7 @@ from ..library.models import Attempt, Title, Viewer
 class RecipeQuerySet(models.QuerySet["KeptRecipe"]):
     def visible_to(self, user: Viewer) -> RecipeQuerySet:
         """Return the recipes of titles that a user may see."""
-        return self if user.is_authenticated else self.none()
+        return self.filter(title__in=Title.objects.visible_to(user).values("pk"))
 
 
 class KeptRecipe(models.Model):

@@ -12,7 +12,9 @@ from django.utils import timezone
 
 from ...core.cured.versions import Order, Recipe, name_of
 from ...core.errors import UsageError
+from ..history.services import record
 from ..library.models import Title, Viewer
+from ..people.rights import account_of
 from ..work import services as work
 from ..work.models import Job
 from .models import KeptRecipe, MadeVersion
@@ -210,8 +212,10 @@ def _begun(kept: KeptRecipe, clip: str, order: Order, by: Viewer) -> Job:
     # One that was stopped or failed goes on: what is finished of it was kept.
     asked = open_ones.order_by("-pk").first()
     asked = asked or MadeVersion(recipe=kept, clip=clip, file_name=free_name(order))
-    asked.asked_by = by if by.is_authenticated else None  # type: ignore[assignment]
+    asked.asked_by = account_of(by)
     asked.save()
+    made = {"recipe": str(kept), "file": asked.file_name}
+    record("version asked for", kept.title.place, by=by, after=made)
     return work.start(WORK, asked.pk)
 
 
@@ -234,7 +238,7 @@ def go_on(title: Title, *, by: Viewer) -> int:
     with transaction.atomic():
         for row in paused:
             if row.last is not None:
-                row.last.asked_by = by if by.is_authenticated else None  # type: ignore[assignment]
+                row.last.asked_by = account_of(by)
                 row.last.save(update_fields=["asked_by"])
                 work.start(WORK, row.last.pk)
     return len(paused)

@@ -17,7 +17,9 @@ from ...core.cured.versions import (
 from ...core.errors import UsageError
 from ...core.promised.specification import Specification, specification_from_json
 from ...core.reported.declared import declaration_from_object
+from ..history.services import record
 from ..library.models import Delivery, Title, Viewer
+from ..people.rights import account_of
 from ..plan import services as plans
 from ..plan import specifications
 from .models import KeptRecipe
@@ -60,14 +62,16 @@ def keep_recipe(title: Title, text: str, *, by: Viewer) -> KeptRecipe:
         return last
     try:
         with transaction.atomic():
-            return KeptRecipe.objects.create(
+            kept = KeptRecipe.objects.create(
                 title=title,
                 name=recipe.name,
                 version=last.version + 1 if last else 1,
                 place=last.place if last else title.recipes.count(),
                 text=told,
-                kept_by=by if by.is_authenticated else None,  # type: ignore[misc]
+                kept_by=account_of(by),
             )
+            record("recipe kept", title.place, by=by, after={"recipe": str(kept)})
+            return kept
     except IntegrityError as error:
         raise UsageError(
             f"{recipe.name} was changed by someone else this moment. Look at that first.",

@@ -128,7 +128,7 @@ def _told(error: UsageError) -> str:
 @require_POST
 def from_plan(request: HttpRequest, delivery_id: int) -> HttpResponse:
     """Make a recipe of a delivery's kept plan."""
-    visible = Delivery.objects.filter(title__in=Title.objects.visible_to(request.user))
+    visible = Delivery.objects.visible_to(request.user)
     delivery = get_object_or_404(
         visible.select_related("title__master", "kept_plan"), pk=delivery_id
     )

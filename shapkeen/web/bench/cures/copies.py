@@ -15,8 +15,10 @@ from ....core.judged import Comparison
 from ....core.judged.model import BENT, LOST
 from ....core.measured import WHOLE
 from ....core.reported.bench import cause_title
+from ...history.services import record
 from ...library import services as library
 from ...library.models import Attempt, Reel, Title, Viewer
+from ...people.rights import account_of
 from ...work import services as work
 from ...work.boundary import run_child
 from ...work.errors import StoppedError
@@ -135,8 +137,11 @@ def ask_for(reel: Reel, wishes: Wishes, *, by: Viewer) -> Job:
                 where=reel.name,
             )
         asked.wishes = wanted
-        asked.asked_by = by if by.is_authenticated else None  # type: ignore[assignment]
+        asked.asked_by = account_of(by)
         asked.save()
+        about = attempt or title
+        after = {"file": reel.name, "says": wanted}
+        record("corrected copy asked for", about.place, by=by, after=after)
     return work.start(WORK, asked.pk)
 
 

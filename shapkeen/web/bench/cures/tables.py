@@ -7,7 +7,9 @@ from typing import Any
 
 from ....core.judged import Comparison
 from ....core.measured import WHOLE
+from ...history.services import record
 from ...library.models import Attempt, Viewer
+from ...people.rights import account_of
 from .. import services
 from ..models import Judgement, TakenTable
 
@@ -101,7 +103,8 @@ def taken(attempt: Attempt, use: str, *, size: int, by: Viewer) -> str | None:
         before=found.before.mean,
         after=found.after.mean,
         unit=found.before.unit,
-        taken_by=by if by.is_authenticated else None,  # type: ignore[misc]
+        taken_by=account_of(by),
     )
+    record("look-up table taken", attempt.place, by=by, after={"use": use, "size": size})
     master = attempt.delivery.title.master.name
     return table_text(found, master=master, export=attempt.reel.name)

@@ -15,6 +15,9 @@ from ....core.reported.figures.glyph import verdict_glyph
 
 register = template.Library()
 
+MOST_TOLD = 160
+"""Signs of one value of the history in a list; its page in JSON has all."""
+
 
 @register.filter
 def glyph(verdict: str) -> SafeString:
@@ -107,3 +110,23 @@ def trait_words(value: Any, name: str) -> str:
     if value is None:
         return "silent"
     return trait.form.show(freeze(value)) if trait else str(value)
+
+
+@register.filter
+def moved_words(event: Any) -> str:
+    """Return what an event changed, in one line: before → after, else what it was."""
+    before, after = _flat(event.before), _flat(event.after)
+    if before and after:
+        return f"{before} → {after}"
+    return after or before
+
+
+def _flat(value: Any) -> str:
+    """Return a value of the history in a line, long texts cut."""
+    if isinstance(value, dict):
+        told = "; ".join(f"{name.replace('_', ' ')} {_flat(one)}" for name, one in value.items())
+    elif isinstance(value, list):
+        told = ", ".join(_flat(one) for one in value) or "none"
+    else:
+        told = {None: "", True: "yes", False: "no"}.get(value, str(value))
+    return told if len(told) <= MOST_TOLD else f"{told[:MOST_TOLD]}…"

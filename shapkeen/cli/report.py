@@ -1,0 +1,65 @@
+"""`shapkeen report`: a comparison to hand on, as one file that needs nothing else."""
+
+import argparse
+import os
+from pathlib import Path
+
+from ..core.errors import UsageError
+from .compare import EXIT_BY_OVERALL
+from .progress import ProgressLine
+from .text import printable
+
+
+def run_report(call: argparse.Namespace) -> int:
+    """Compare, write the report, and return compare's exit status; raises CoreError."""
+    from ..core.compared import compare_files
+    from ..core.digests import sha256_of
+    from ..core.promised import promise_digest, read_promise_file
+    from ..core.reported.report import Digests, Facts, TitleReport, report_of, written
+    from ..core.reported.report.pictures import picture_pair
+
+    form = _form(call.out)
+    overrides = read_promise_file(call.promise) if call.promise else None
+    line = ProgressLine(printable(call.export.name))
+    try:
+        found = compare_files(
+            call.master, call.export, overrides=overrides, frames=call.frames, progress=line
+        )
+    finally:
+        line.clear()
+    digests = Digests(
+        sha256_of(call.master), sha256_of(call.export), promise_digest(found.promise)
+    )
+    facts = Facts(title=call.master.name, delivery=call.export.name, digests=digests)
+    report = report_of(found, facts, pair=picture_pair(found, call.master, call.export))
+    whole = TitleReport(f"{call.export.name}: {report.overall}", (report,))
+    _write(call.out, written(whole, form, paper=call.paper))
+    print(f"{printable(str(call.out))}: {report.overall}")
+    return EXIT_BY_OVERALL[report.overall]
+
+
+def _form(out: Path) -> str:
+    """Return the form that a file's ending asks for."""
+    from ..core.reported.report import FORMS
+
+    form = out.suffix.lstrip(".").lower()
+    if form not in FORMS:
+        raise UsageError(
+            f"A report ends in {', '.join(f'.{one}' for one in FORMS)}; {out.name} does not.",
+            code="unknown-form",
+            where="--out",
+        )
+    return form
+
+
+def _write(out: Path, data: bytes) -> None:
+    """Write the whole file or none of it; one that is there already is kept until then."""
+    part = out.with_name(f".{out.name}-{os.getpid()}")
+    try:
+        with part.open("wb") as file:
+            file.write(data)
+            file.flush()
+            os.fsync(file.fileno())
+        part.replace(out)
+    finally:
+        part.unlink(missing_ok=True)

@@ -1,0 +1,1 @@
+"""Accounts: made and closed, given roles, their passwords and sessions."""

@@ -1,0 +1,1 @@
+"""What was done: who, when, what, before and after. Appended to, never edited."""

@@ -1,0 +1,1 @@
+"""Reports: made in the background from what is known, kept, and handed out."""

@@ -1,0 +1,1 @@
+"""Sign-off: waivers, signatures with digests, review links, and remarks in the picture."""
