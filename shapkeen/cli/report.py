@@ -27,9 +27,7 @@ def run_report(call: argparse.Namespace) -> int:
         )
     finally:
         line.clear()
-    digests = Digests(
-        sha256_of(call.master), sha256_of(call.export), promise_digest(found.promise)
-    )
+    digests = Digests(sha256_of(call.master), sha256_of(call.export), promise_digest(found.promise))
     facts = Facts(title=call.master.name, delivery=call.export.name, digests=digests)
     report = report_of(found, facts, pair=picture_pair(found, call.master, call.export))
     whole = TitleReport(f"{call.export.name}: {report.overall}", (report,))

@@ -5,12 +5,12 @@ import shutil
 from typing import Any
 from unittest import mock
 
-from django.contrib.auth import get_user_model
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from playwright.sync_api import Page, expect, sync_playwright
 
 from shapkeen.web.bench import surveying
 from shapkeen.web.look import neighbours
+from shapkeen.web.people.rights import make_person
 from tests.web.base import install
 from tests.web.surveys import remembered
 
@@ -55,7 +55,7 @@ class BrowserCase(StaticLiveServerTestCase):
         expect.set_options(timeout=30_000)
 
     def setUp(self) -> None:
-        get_user_model().objects.create_user(USER, password=PASSWORD)
+        make_person(USER, PASSWORD, administrator=True)
         context = self.browser.new_context(
             viewport={"width": 1280, "height": 800}, color_scheme="dark"
         )

@@ -8,13 +8,13 @@ from typing import Any
 from unittest import mock
 
 from django.conf import settings
-from django.contrib.auth import get_user_model
 from django.test import TestCase, override_settings
 
 from shapkeen.web.bench import surveying
 from shapkeen.web.library import services
 from shapkeen.web.library.models import Attempt, Title
 from shapkeen.web.look import neighbours
+from shapkeen.web.people.rights import make_person
 from shapkeen.web.work.models import Job
 from shapkeen.web.work.tasks import run_job
 from tests.builders import media
@@ -78,7 +78,7 @@ class WebCase(TestCase):
         super().setUpClass()
 
     def setUp(self) -> None:
-        self.user = get_user_model().objects.create_user("ada", password="a-long-enough-one")
+        self.user = make_person("ada", "a-long-enough-one", administrator=True)
         self.client.force_login(self.user)
         self.addCleanup(neighbours.end_all)  # what nobody asked for is drawn in threads
 

@@ -89,7 +89,9 @@ def _own(request: HttpRequest, form: PasswordChangeForm) -> HttpResponse:  # typ
         "form": form,
         "sessions": presence.sessions_of(request.user),
         "here": request.session.session_key,
-        "grants": Grant.objects.filter(user_id=request.user.pk).select_related("title"),
+        "grants": Grant.objects.filter(user__username=request.user.get_username()).select_related(
+            "title"
+        ),
     }
     status = 422 if form.errors else 200
     return render(request, "accounts/own.html", context, status=status)
@@ -98,7 +100,7 @@ def _own(request: HttpRequest, form: PasswordChangeForm) -> HttpResponse:  # typ
 @require_http_methods(["POST"])
 def password(request: HttpRequest) -> HttpResponse:
     """Change one's own password; every other session ends."""
-    form = PasswordChangeForm(request.user, request.POST)  # type: ignore[arg-type]
+    form = PasswordChangeForm(request.user, request.POST)
     if not form.is_valid():
         return _own(request, form)
     user = form.save()
@@ -112,6 +114,6 @@ def password(request: HttpRequest) -> HttpResponse:
 @require_POST
 def end_session(request: HttpRequest, session_id: int) -> HttpResponse:
     """End one of one's own sessions."""
-    found = get_object_or_404(Presence, pk=session_id, user_id=request.user.pk)
+    found = get_object_or_404(Presence, pk=session_id, user_id=request.user.pk or 0)
     presence.end_session(found)
     return redirect("accounts:own")

@@ -35,8 +35,18 @@ class Conf:
         return bool(self.origins) and all(one.startswith("https://") for one in self.origins)
 
     @property
+    def database(self) -> Path:
+        """Return where the database lies."""
+        return self.data_dir / "shapkeen.sqlite3"
+
+    @property
     def upload_dir(self) -> Path:
         return self.data_dir / "uploads"
+
+    @property
+    def archive_dir(self) -> Path:
+        """Return where archives are written."""
+        return Path(os.environ.get("SHAPKEEN_ARCHIVES") or self.data_dir / "archives")
 
     @property
     def span_dir(self) -> Path:

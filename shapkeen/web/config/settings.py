@@ -86,7 +86,7 @@ TEMPLATES = [
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
-        "NAME": CONF.data_dir / "shapkeen.sqlite3",
+        "NAME": CONF.database,
         "OPTIONS": {
             # FULL: what was acknowledged is on the disk, whatever happens to the power.
             # IMMEDIATE: a read that turns into a write would otherwise fail under load.

@@ -41,14 +41,17 @@ def record(
         by_id=by.pk if has_name else None,
         by_name=by.get_username() if has_name else NOBODY,
         act=act,
-        title_id=place.title_id,
-        delivery_id=place.delivery_id,
-        attempt_id=place.attempt_id,
-        subject=place.words[:400],
         before=before,
         after=after,
         remark=remark,
     )
+    return restore(event, place)
+
+
+def restore(event: Event, place: Place) -> Event:
+    """Add an event as it is, about this place, and return it: one that an archive brought too."""
+    event.title_id, event.subject = place.title_id, place.words[:400]
+    event.delivery_id, event.attempt_id = place.delivery_id, place.attempt_id
     with transaction.atomic():  # immediate: two that write meet here, and the seals stay a chain
         last = Event.objects.order_by("-pk").values_list("seal", flat=True).first()
         event.seal = event.sealed_after(last or "")

@@ -263,9 +263,7 @@ class AttemptQuerySet(models.QuerySet["Attempt"]):
 
     def in_titles(self, titles: Any) -> AttemptQuerySet:
         """Return the attempts of these titles that do not lie in the bin."""
-        return self.filter(
-            binned_at=None, delivery__binned_at=None, delivery__title__in=titles
-        )
+        return self.filter(binned_at=None, delivery__binned_at=None, delivery__title__in=titles)
 
     def with_context(self) -> AttemptQuerySet:
         return self.select_related(

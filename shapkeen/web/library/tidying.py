@@ -4,7 +4,7 @@ import os
 import shutil
 from collections.abc import Iterable
 from dataclasses import dataclass
-from datetime import timedelta
+from datetime import datetime, timedelta
 from pathlib import Path
 
 from django.conf import settings
@@ -71,7 +71,7 @@ def consequences_of(subject: Subject) -> Consequences:
     among = Attempt.objects.filter(pk__in=[one.pk for one in attempts])
 
     def count(path: str) -> int:
-        return among.exclude(**{path: None}).values(path).distinct().count()
+        return int(among.exclude(**{path: None}).values(path).distinct().count())
 
     return Consequences(
         deliveries=subject.deliveries.count() if isinstance(subject, Title) else 0,
@@ -198,8 +198,8 @@ def in_bin() -> list[Subject]:
     return sorted(found, key=_binned_at, reverse=True)
 
 
-def _binned_at(subject: Binned) -> object:
-    return subject.binned_at
+def _binned_at(subject: Binned) -> datetime:
+    return subject.binned_at or timezone.now()
 
 
 def empty(*, by: User, older_than_days: int = 0) -> int:
@@ -207,7 +207,9 @@ def empty(*, by: User, older_than_days: int = 0) -> int:
     before = timezone.now() - timedelta(days=older_than_days)
     old = [one for one in in_bin() if one.binned_at is not None and one.binned_at <= before]
     # Titles first: what lies in the bin of its own may go with them.
-    for subject in sorted(old, key=lambda one: isinstance(one, Attempt) * 2 + isinstance(one, Delivery)):
+    for subject in sorted(
+        old, key=lambda one: isinstance(one, Attempt) * 2 + isinstance(one, Delivery)
+    ):
         if type(subject).objects.filter(pk=subject.pk).exists():
             _purge(subject, by=by)
     return len(old)

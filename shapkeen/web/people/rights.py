@@ -39,9 +39,9 @@ def _grants(user: Viewer) -> list[tuple[str, int | None]]:
     """Return a person's roles and where they hold, read once a request."""
     known: list[tuple[str, int | None]] | None = getattr(user, "_shapkeen_grants", None)
     if known is None:
-        found = Grant.objects.filter(user_id=user.pk)
+        found = Grant.objects.filter(user__username=user.get_username())
         known = list(found.values_list("role", "title_id"))
-        user._shapkeen_grants = known  # type: ignore[union-attr]  # noqa: SLF001
+        user._shapkeen_grants = known  # type: ignore[union-attr]
     return known
 
 
@@ -60,7 +60,9 @@ def account_of(user: Any) -> Any:
     return user if user is not None and user.is_authenticated and user.pk else None
 
 
-def make_person(name: str, password: str, *, role: str = EDITOR, administrator: bool = False) -> Any:
+def make_person(
+    name: str, password: str, *, role: str = EDITOR, administrator: bool = False
+) -> Any:
     """Return a new account with one role for all titles."""
     user = get_user_model().objects.create_user(name, password=password)
     if administrator:
@@ -79,5 +81,3 @@ def last_administrator(user: Any) -> bool:
     """Return whether nobody else could give rights back if this one were closed."""
     others = get_user_model().objects.filter(is_superuser=True, is_active=True).exclude(pk=user.pk)
     return is_administrator(user) and not others.exists()
-
-

@@ -136,7 +136,9 @@ def _shot(row: Sequence[str], subject: Subject) -> Shot:
 
 
 @transaction.atomic
-def keep_plan(title: Title, name: str, plan: Plan, fields: dict[str, Any], *, by: Viewer) -> Delivery:
+def keep_plan(
+    title: Title, name: str, plan: Plan, fields: dict[str, Any], *, by: Viewer
+) -> Delivery:
     """Keep a plan with a delivery, made if it is new; its promise becomes the delivery's.
 
     What the delivery promised beyond the plan stays; what an earlier plan decided goes.

@@ -2,9 +2,11 @@
 
 import time
 from contextlib import suppress
+from typing import Any
 
 from ...core.errors import CoreError
 from ..library.models import Viewer
+from ..library.tidying import remove_folder
 from ..work.boundary import run_child
 from ..work.errors import StoppedError
 from ..work.models import Job

@@ -43,9 +43,7 @@ MOST_EVENTS = 60
 
 
 @transaction.atomic
-def ask(
-    title: Title, attempt: Attempt | None, form: str, paper: str, *, by: Viewer
-) -> KeptReport:
+def ask(title: Title, attempt: Attempt | None, form: str, paper: str, *, by: Viewer) -> KeptReport:
     """Have a report made of an attempt, or (None) of all deliveries of a title."""
     made = KeptReport.objects.create(
         title=title, attempt=attempt, form=form, paper=paper, asked_by=account_of(by)

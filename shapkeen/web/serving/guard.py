@@ -10,7 +10,7 @@ from typing import Any, Final
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import render
 
-from ..library.models import Attempt, Delivery, Reel
+from ..library.models import Attempt, Delivery, Reel, Title
 from ..people.guests import Guest
 from ..people.presence import note_presence
 from ..people.rights import is_administrator, may, titles_of
@@ -212,11 +212,13 @@ def _job(user: Any) -> Callable[[int], Place | None]:
     def find(number: int) -> Place | None:
         job = Job.objects.filter(pk=number).first()
         subject = job.definition.find(user, job.subject_id) if job else None
-        for name in ("attempt", "title"):
-            subject = getattr(subject, name, subject)
         if subject is None:
             return None
-        return _of_attempt(subject) if isinstance(subject, Attempt) else (subject.pk, None)
+        attempt = getattr(subject, "attempt", None) or subject
+        if isinstance(attempt, Attempt):
+            return _of_attempt(attempt)
+        title = getattr(subject, "title", subject)
+        return (title.pk, None) if isinstance(title, Title) else (None, None)
 
     return find
 
@@ -253,7 +255,7 @@ class Guard:
     def process_view(
         self, request: HttpRequest, _view: Any, _args: Any, kwargs: dict[str, Any]
     ) -> HttpResponse | None:
-        """Return a refusal, or None where the view may answer; raises Http404 for what is hidden."""
+        """Return a refusal, None where the view may answer; raises Http404 for what is hidden."""
         name = request.resolver_match.view_name if request.resolver_match else ""
         acts = ADDRESSES.get(name)
         if acts is None:
@@ -264,8 +266,6 @@ class Guard:
         self._let_guest_in(request, name, kwargs)
         if not request.user.is_authenticated:
             return None  # who has to log in is sent there by Django's own middleware
-        if isinstance(request.user, Guest) and name not in GUESTS:
-            raise Http404
         place = _place(request.user, kwargs)
         request.title_id = place[0]  # type: ignore[attr-defined]
         return _checked(request, act, place)
@@ -285,7 +285,7 @@ class Guard:
                 return
             guest = guest_for(request, place[1])
         if guest is not None and (finder != "job_id" or not user.is_authenticated):
-            request.user = guest
+            request.user = guest  # known for this request only, and at these addresses only
 
 
 def _place(user: Any, kwargs: dict[str, Any]) -> Place:

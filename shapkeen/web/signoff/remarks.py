@@ -112,9 +112,7 @@ def remarks_csv(attempt: Attempt) -> str:
         place = [f"{100 * v:.1f}" if v is not None else "" for v in (remark.x, remark.y)]
         at = f"{remark.at:%Y-%m-%d %H:%M:%S}"
         told = [remark.by_name, at, remark.text, answers, remark.closed_by]
-        rows.writerow(
-            [one.number, one.timecode, remark.frame, *place, *map(_harmless, told)]
-        )
+        rows.writerow([one.number, one.timecode, remark.frame, *place, *map(_harmless, told)])
     return out.getvalue()
 
 

@@ -137,9 +137,7 @@ def standing_of(attempt: Attempt, comparison: Any) -> Standing:
     return Standing(files, work, signature, moved, unsure)
 
 
-def _moved_files(
-    signature: Signature, files: tuple[Known, Known]
-) -> tuple[list[str], list[str]]:
+def _moved_files(signature: Signature, files: tuple[Known, Known]) -> tuple[list[str], list[str]]:
     moved, unsure = [], []
     signed = (signature.master_sha256, signature.export_sha256)
     for name, then, now, size in zip(

@@ -1,6 +1,7 @@
 """Making a version in a child process, and taking it in as an attempt with its promise."""
 
 from pathlib import Path
+from typing import Any
 
 from django.conf import settings
 from django.db import transaction

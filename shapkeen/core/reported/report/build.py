@@ -1,5 +1,6 @@
 """Building a report from a comparison and what a library knows beside it."""
 
+from dataclasses import replace
 from datetime import UTC, datetime
 
 from ...declared import Declaration
@@ -7,7 +8,7 @@ from ...judged import Comparison, Verdict
 from ...judged.model import KEPT, UNPROVEN, Measure
 from ...measured import FIRST_LOOK
 from ...promised import promise_words, trait_by_name
-from ..bench import bench_families, cause_lines, tally
+from ..bench import CauseLine, bench_families, cause_lines, tally
 from ..figures.thread import station_heads
 from ..slip import slip_of
 from ..survival import survival_object
@@ -34,12 +35,11 @@ SENTENCES = {
 def telling_moment(comparison: Comparison) -> tuple[int, int] | None:
     """Return the frames of master and export that show best what happened; None without a pair."""
     survey = comparison.survey
-    rows = survey.series or survey.pairs
+    rows = [(one.master_frame, one.export_frame) for one in survey.series or survey.pairs]
     if not rows:
         return None
     frame = _telling_frame(comparison)
-    row = min(rows, key=lambda one: abs(one.export_frame - frame))
-    return row.master_frame, row.export_frame
+    return min(rows, key=lambda row: abs(row[1] - frame))
 
 
 def _telling_frame(comparison: Comparison) -> int:
@@ -53,9 +53,7 @@ def _telling_frame(comparison: Comparison) -> int:
     return found.worst_frame if found else comparison.survey.pairs[0].export_frame
 
 
-def report_of(
-    comparison: Comparison, facts: Facts, *, pair: PicturePair | None = None
-) -> Report:
+def report_of(comparison: Comparison, facts: Facts, *, pair: PicturePair | None = None) -> Report:
     """Return the report of one export. pair: drawn at telling_moment."""
     survival, survey = comparison.survival, comparison.survey
     facts = facts if facts.made_at else _dated(facts)
@@ -81,8 +79,6 @@ def report_of(
 
 
 def _dated(facts: Facts) -> Facts:
-    from dataclasses import replace
-
     return replace(facts, made_at=datetime.now(UTC))
 
 
@@ -93,21 +89,19 @@ def _file(role: str, declaration: Declaration, sha256: str) -> FileLines:
     return FileLines(role, file.name, file.size_bytes, sha256, words)
 
 
-def _cause(line: object) -> CauseLines:
-    cause = line.cause  # type: ignore[attr-defined]
+def _cause(line: CauseLine) -> CauseLines:
+    cause = line.cause
     return CauseLines(
         id=cause.id,
-        title=line.title,  # type: ignore[attr-defined]
-        worst=line.worst,  # type: ignore[attr-defined]
+        title=line.title,
+        worst=line.worst,
         why=cause.why,
         cure=cause.cure,
         rate=cause.confidence,
     )
 
 
-def _families(
-    comparison: Comparison, facts: Facts
-) -> list[tuple[str, tuple[TraitLines, ...]]]:
+def _families(comparison: Comparison, facts: Facts) -> list[tuple[str, tuple[TraitLines, ...]]]:
     waived = {one.trait: one for one in facts.waived}
     found = []
     for family in bench_families(comparison):
@@ -139,8 +133,6 @@ def _trait(
     )
     if verdict.verdict == KEPT:
         return base
-    from dataclasses import replace
-
     slip = slip_of(comparison, verdict)
     return replace(
         base,

@@ -29,9 +29,7 @@ FACES = (
 )
 
 
-def report_html(
-    reports: Sequence[Report], *, title: str, paper: str = "", told: str = ""
-) -> str:
+def report_html(reports: Sequence[Report], *, title: str, paper: str = "", told: str = "") -> str:
     """Return the page. paper: A4 or Letter, for print; told: a last line.
 
     Its own policy forbids all that is not in it.
@@ -64,7 +62,11 @@ def _environment() -> Environment:
         loader=FileSystemLoader(HERE), autoescape=True, trim_blocks=True, lstrip_blocks=True
     )
     made.filters.update(
-        drawn=Markup, png=_png, time=_time, size=_size, glyph=lambda verdict: Markup(verdict_glyph(verdict))
+        drawn=Markup,
+        png=_png,
+        time=_time,
+        size=_size,
+        glyph=lambda verdict: Markup(verdict_glyph(verdict)),  # noqa: S704  (our own drawing)
     )
     return made
 
@@ -107,4 +109,3 @@ def _size(count: int) -> str:
             return f"{value:.0f} {unit}" if unit in ("B", "kB") else f"{value:.1f} {unit}"
         value /= 1000
     return f"{value:.2f} TB"
-

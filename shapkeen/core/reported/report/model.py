@@ -102,7 +102,7 @@ class Figure:
 
 @dataclass(frozen=True, slots=True)
 class CauseLines:
-    """A cause with the worst that it did, its reason and its cure. rate: right so often, or None."""
+    """A cause: the worst that it did, its reason and its cure. rate: right so often, or None."""
 
     id: str
     title: str
@@ -114,7 +114,7 @@ class CauseLines:
 
 @dataclass(frozen=True, slots=True)
 class TraitLines:
-    """One trait: its verdict and thread; for findings what each witness says, drawing and figure."""
+    """One trait: verdict and thread; for findings what each witness says, and the drawing."""
 
     name: str
     title: str
@@ -133,6 +133,7 @@ class TraitLines:
 
     @property
     def is_finding(self) -> bool:
+        """Return whether it did not come through."""
         return self.verdict != "kept"
 
 

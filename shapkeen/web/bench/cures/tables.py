@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from datetime import datetime
 from functools import lru_cache
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from ....core.judged import Comparison
 from ....core.measured import WHOLE
@@ -12,6 +12,9 @@ from ...library.models import Attempt, Viewer
 from ...people.rights import account_of
 from .. import services
 from ..models import Judgement, TakenTable
+
+if TYPE_CHECKING:
+    from ....core.cured.tables import DriftTable
 
 MOST_KEPT = 4
 """A lattice of 65 takes 7 MB."""
@@ -86,13 +89,16 @@ def _made(judgement_id: int, _made_at: datetime, size: int) -> tuple[Any, ...]:
     return tuple(table_for(comparison, use=use, size=size) for use in USES)
 
 
+def text_of(attempt: Attempt, use: str, *, size: int) -> str | None:
+    """Return a table's text as it is now; None where there is none any more."""
+    found = _table(attempt, use, size)
+    return _text(attempt, found) if found else None
+
+
 def taken(attempt: Attempt, use: str, *, size: int, by: Viewer) -> str | None:
     """Return a table's text, and remember that it was taken; None where there is none."""
-    from ....core.cured.tables import DriftTable
-    from ....core.reported.table import table_text
-
-    found = next((one for one in tables_of(attempt, size=size) if one.use == use), None)
-    if not isinstance(found, DriftTable):
+    found = _table(attempt, use, size)
+    if found is None:
         return None
     TakenTable.objects.create(
         attempt=attempt,
@@ -106,5 +112,18 @@ def taken(attempt: Attempt, use: str, *, size: int, by: Viewer) -> str | None:
         taken_by=account_of(by),
     )
     record("look-up table taken", attempt.place, by=by, after={"use": use, "size": size})
+    return _text(attempt, found)
+
+
+def _table(attempt: Attempt, use: str, size: int) -> "DriftTable | None":
+    from ....core.cured.tables import DriftTable
+
+    found = next((one for one in tables_of(attempt, size=size) if one.use == use), None)
+    return found if isinstance(found, DriftTable) else None
+
+
+def _text(attempt: Attempt, found: "DriftTable") -> str:
+    from ....core.reported.table import table_text
+
     master = attempt.delivery.title.master.name
     return table_text(found, master=master, export=attempt.reel.name)

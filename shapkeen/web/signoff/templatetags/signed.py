@@ -46,5 +46,5 @@ def waiver_of(attempt: Attempt, trait: str) -> Waiver | None:
     known: dict[str, Waiver] | None = getattr(attempt, "_waivers", None)
     if known is None:
         known = {one.trait: one for one in attempt.waivers.filter(ended_at=None)}
-        attempt._waivers = known  # type: ignore[attr-defined]  # noqa: SLF001
+        attempt._waivers = known  # type: ignore[attr-defined]
     return known.get(trait)
