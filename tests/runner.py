@@ -45,7 +45,7 @@ libraries then start one thread each, in place of threads that only wait for eac
 
 
 def _flush_history_too(flush: Any) -> Any:
-    """Return a way to empty tables between tests: the history refuses to be, so its guards go first."""
+    """Return a way to empty tables between tests: the history's guards go first, and come back."""
 
     def wrapped(self: Any, sql_list: list[str]) -> None:
         guards = import_module("shapkeen.web.history.migrations.0002_never_edited")

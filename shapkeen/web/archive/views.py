@@ -36,8 +36,9 @@ def listing(request: HttpRequest) -> HttpResponse:
         "refusal": refusal,
         "archives": [one for one in Archive.objects.all() if _visible(request, one)],
         "titles": Title.objects.visible_to(request.user),
+        "name": request.POST.get("name", ""),
     }
-    context |= _estimate(form) if form.is_bound else {}
+    context |= _estimate(form) if form.is_bound else {"chosen": [], "suggested": ""}
     status = 422 if request.method == "POST" else 200
     return render(request, "archive/listing.html", context, status=status)
 
@@ -59,7 +60,7 @@ def _estimate(form: ChoiceForm) -> dict[str, Any]:
     data = form.cleaned_data
     titles = list(data.get("titles") or [])
     if not titles:
-        return {"chosen": []}
+        return {"chosen": [], "suggested": ""}
     choices = {name: bool(data.get(name)) for name in ("masters", "unsigned", "reports", "tables")}
     parts = collecting.parts_of(titles, choices)
     goes = [part for part in parts if not part.why]

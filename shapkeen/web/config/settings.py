@@ -180,6 +180,11 @@ LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
     "handlers": {"console": {"class": "logging.StreamHandler"}},
-    "loggers": {"django": {"level": "CRITICAL" if TESTING else "WARNING"}},
+    "loggers": {
+        "django": {"level": "CRITICAL" if TESTING else "WARNING"},
+        # Every property of a drawing that only drawings know.
+        "weasyprint": {"level": "ERROR"},
+        "fontTools": {"level": "ERROR"},
+    },
     "root": {"handlers": ["console"], "level": "ERROR" if TESTING else "WARNING"},
 }

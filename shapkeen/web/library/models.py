@@ -113,7 +113,7 @@ class TitleQuerySet(models.QuerySet["Title"]):
     def with_deliveries(self) -> TitleQuerySet:
         """Return titles with all that lists show; of judgements the columns, not the findings."""
         attempts = Attempt.objects.listed()
-        return self.select_related("master").prefetch_related(
+        return self.select_related("master__digest").prefetch_related(
             models.Prefetch("deliveries", queryset=Delivery.objects.listed()),
             models.Prefetch("deliveries__attempts", queryset=attempts),
         )
@@ -275,7 +275,7 @@ class AttemptQuerySet(models.QuerySet["Attempt"]):
 
     def listed(self) -> AttemptQuerySet:
         """Return attempts with what lists show of their judgements and files."""
-        present = self.filter(binned_at=None).select_related("reel", "judgement")
+        present = self.filter(binned_at=None).select_related("reel__digest", "judgement")
         return present.prefetch_related("signatures").defer(
             "judgement__findings", "reel__declaration"
         )

@@ -26,13 +26,14 @@ AGAIN_S = 10
 class Known:
     """What is known of one file. sha256: of its present state, empty where that was not read.
 
-    error: why it cannot be reached.
+    error: why it cannot be reached. since: from when its bytes have been these.
     """
 
     reel: Reel
     sha256: str
     state: StateOnDisk | None
     error: str = ""
+    since: datetime | None = None
 
     @property
     def changed_at(self) -> datetime | None:
@@ -49,7 +50,7 @@ def known(reel: Reel) -> Known:
     row = FileDigest.objects.filter(reel=reel).first()
     if row is None or StateOnDisk(row.size_bytes, row.changed_ns, row.inode_ns) != state:
         return Known(reel, "", state)
-    return Known(reel, row.sha256, state)
+    return Known(reel, row.sha256, state, since=row.since)
 
 
 def both(attempt: Attempt) -> tuple[Known, Known]:
@@ -98,7 +99,10 @@ def run_digests(job: Job) -> None:
 def keep(reel: Reel, sha256: str, state: list[int]) -> FileDigest:
     """Save a file's digest, in place of an earlier one."""
     size, changed, inode = state
-    values = {"size_bytes": size, "changed_ns": changed, "inode_ns": inode, "sha256": sha256}
+    known = FileDigest.objects.filter(reel=reel, sha256=sha256).first()
+    since = known.since if known else datetime.fromtimestamp(max(inode, changed) / 1e9, UTC)
+    values: dict[str, Any] = {"size_bytes": size, "changed_ns": changed, "inode_ns": inode}
+    values |= {"sha256": sha256, "since": since}
     row, _ = FileDigest.objects.update_or_create(
         reel=reel, defaults={**values, "taken_at": timezone.now()}
     )

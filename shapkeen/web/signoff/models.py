@@ -15,13 +15,17 @@ WHO = settings.AUTH_USER_MODEL
 
 
 class FileDigest(models.Model):
-    """The SHA-256 of one file in the state that it was read in last."""
+    """The SHA-256 of one file in the state that it was read in last.
+
+    since: from when its bytes have been these, as its inode tells.
+    """
 
     reel = models.OneToOneField(Reel, on_delete=models.CASCADE, related_name="digest")
     size_bytes = models.BigIntegerField()
     changed_ns = models.BigIntegerField()
     inode_ns = models.BigIntegerField()
     sha256 = models.CharField(max_length=64)
+    since = models.DateTimeField()
     taken_at = models.DateTimeField(auto_now=True)
 
     def __str__(self) -> str:
@@ -127,6 +131,13 @@ class Signature(models.Model):
         """Return whether columns alone tell that it is no longer what was signed: for lists."""
         files = [list(attempt.delivery.title.master.state), list(attempt.reel.state)]
         moved = files != [self.master_state, self.export_state]
+        known = (
+            (attempt.delivery.title.master, self.master_sha256),
+            (attempt.reel, self.export_sha256),
+        )
+        moved = moved or any(
+            hasattr(reel, "digest") and reel.digest.sha256 != then for reel, then in known
+        )
         return moved or self.promise_digest != attempt.delivery.promise_digest
 
 

@@ -151,8 +151,8 @@ def _moved_files(signature: Signature, files: tuple[Known, Known]) -> tuple[list
             unsure.append(f"the {name} cannot be looked at: {now.error}")
         elif now.sha256 and now.sha256 != then:
             moved.append(
-                f"the {name} is another file: its SHA-256 is {now.sha256[:12]}…, signed was "
-                f"{then[:12]}…"
+                f"the {name} is another file: its SHA-256 begins {now.sha256[:12]}, that of "
+                f"what was decided on {then[:12]}"
             )
         elif not now.sha256 and now.state and now.state.size_bytes != size:
             moved.append(
@@ -205,6 +205,8 @@ def sign(attempt: Attempt, decision: str, remark: str, *, by: Viewer, seen: str)
     if comparison is None or attempt.judged.stage != WHOLE or attempt.out_of_date:
         raise _refusal("It has no judgement of every frame that is up to date. Measure it first.")
     standing = standing_of(attempt, comparison)
+    if unmeasured := unmeasured_of(attempt, standing.files):
+        raise _refusal(unmeasured)
     if not standing.can_sign:
         raise _refusal("The digests of its files are not known yet. Wait for them, then sign.")
     bound = bound_object(comparison)
@@ -245,6 +247,18 @@ def sign(attempt: Attempt, decision: str, remark: str, *, by: Viewer, seen: str)
     }
     record(decision, attempt.place, by=by, after=after, remark=remark)
     return made
+
+
+def unmeasured_of(attempt: Attempt, files: tuple[Known, Known]) -> str:
+    """Return which file has other bytes than those that were measured, in words; empty: none.
+
+    A file can change without its time of change telling so; its digest tells.
+    """
+    measured = attempt.judged.survey.made_at if attempt.judged else None
+    for name, one in zip(("master", "export"), files, strict=True):
+        if measured is not None and one.since is not None and one.since > measured:
+            return f"The {name} changed on its disk after it was measured. Measure it again."
+    return ""
 
 
 def _is_in_the_way(finding: Finding) -> bool:

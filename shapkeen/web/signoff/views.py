@@ -42,6 +42,7 @@ def _page(request: HttpRequest, attempt: Attempt, **more: Any) -> HttpResponse:
         "findings": services.findings_of(attempt, comparison),
         "stands": stands,
         "signatures": attempt.signatures.all(),
+        "unmeasured": services.unmeasured_of(attempt, stands.files),
         "seen": services.seen_of(attempt, comparison, stands),
         "decision": DecisionForm(),
         "waiver": WaiverForm(),

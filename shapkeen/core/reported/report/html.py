@@ -39,7 +39,7 @@ def report_html(reports: Sequence[Report], *, title: str, paper: str = "", told:
     policy = f"default-src 'none'; img-src data:; font-src data:; style-src 'sha256-{digest}'"
     return (
         _environment()
-        .get_template("report.html")
+        .get_template("report.html.j2")
         .render(
             reports=reports,
             title=title,

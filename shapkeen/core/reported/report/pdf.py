@@ -31,5 +31,6 @@ def report_pdf(
 
 def _own_styles(page: str) -> str:
     """Return the page with each drawing's style in the drawing: it is rendered by itself."""
-    style = f"<style>{figure_style()}</style>"
+    face = "text { font-family: 'Plex Condensed'; }"  # a page's own face does not reach in there
+    style = f"<style>{face} {figure_style()}</style>"
     return re.sub(r"(<svg\b[^>]*>)", lambda found: found[1] + style, page)

@@ -1,5 +1,6 @@
 """Filters for showing values; no computation."""
 
+import re
 from collections.abc import Mapping
 from datetime import UTC, datetime
 from typing import Any
@@ -15,6 +16,7 @@ from ....core.reported.figures.glyph import verdict_glyph
 
 register = template.Library()
 
+DIGEST = re.compile(r"[0-9a-f]{64}")
 MOST_TOLD = 160
 """Signs of one value of the history in a list; its page in JSON has all."""
 
@@ -129,4 +131,5 @@ def _flat(value: Any) -> str:
         told = ", ".join(_flat(one) for one in value) or "none"
     else:
         told = {None: "", True: "yes", False: "no"}.get(value, str(value))
+        told = f"{told[:12]}…" if DIGEST.fullmatch(told) else told
     return told if len(told) <= MOST_TOLD else f"{told[:MOST_TOLD]}…"

@@ -17,11 +17,20 @@ from .....demo.features.versions import recipes_of
 from .....demo.shipped import place_footage
 from ....library import services
 from ....library.models import Delivery, Title
+from ....people.rights import make_person
+from ....people.roles import EDITOR, ENGINEER, REVIEWER, VIEWER
 from ....plan import services as plans
 from ....plan import specifications
 from ....versions import services as versions
 
-LOGIN, PASSWORD = "editor", "orrery-keeper"
+PASSWORD = "orrery-keeper"  # noqa: S105  (the demo's own, printed when it starts)
+PEOPLE = (
+    ("editor", EDITOR, True),
+    ("reviewer", REVIEWER, False),
+    ("engineer", ENGINEER, False),
+    ("viewer", VIEWER, False),
+)
+"""Name, role for all titles, and whether it administers: one of each role."""
 
 
 class Command(BaseCommand):
@@ -30,9 +39,10 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         folder: Path = settings.CONF.media_roots["footage"]
         place_footage(folder)
-        users = get_user_model().objects
-        if not users.filter(username=LOGIN).exists():
-            users.create_user(LOGIN, password=PASSWORD)
+        known = set(get_user_model().objects.values_list("username", flat=True))
+        for name, role, administrator in PEOPLE:
+            if name not in known:
+                make_person(name, PASSWORD, role=role, administrator=administrator)
         for feature in FEATURES:
             self._fill(feature)
 

@@ -14,17 +14,19 @@ document.addEventListener("alpine:init", function () {
   const MOST_ZOOM = 32;
   Alpine.data("look", function () {
     return {
+      ...window.skRemarks.mixin(),
       way: "wipe", index: 0, line: 0.5, words: "", note: "", probing: false, stored: false, over: "nothing",
       zoom: 1, centre: { x: 0.5, y: 0.5 }, spot: { x: 0.5, y: 0.5, w: 0, h: 0 },
       held: null, showsExport: false, playing: false, large: false, film: null, pictures: { master: null, export: null, difference: null },
       rows: JSON.parse(document.getElementById("moments").textContent), worst: 0,
       areas: JSON.parse(document.getElementById("areas").textContent),
       init() {
-        this.room = window.skRoomy({ root: this.$root, canvas: this.$refs.canvas, below: () => (this.probing ? [194, 176] : [112, 92]), draw: () => this.draw() });
+        this.room = window.skRoomy({ root: this.$root, canvas: this.$refs.canvas, below: () => (this.probing ? [194, 176] : this.remarking ? [152, 132] : [112, 92]), draw: () => this.draw() });
         this.room.resize();
         this.player = this.makePlayer();
         this.load(Number(this.$root.dataset.chosen));
         this.tellNote();
+        document.addEventListener("htmx:afterSettle", () => this.draw());
         setInterval(() => this.blink(), 700);
         document.addEventListener("keydown", (event) => {
           if (!event.target.closest("input, textarea, select, .sk-canvas")) this.key(event);
@@ -84,6 +86,7 @@ document.addEventListener("alpine:init", function () {
       // One moment at a time: while one is drawn, only the last one asked for meanwhile waits.
       load(index) {
         this.index = Math.max(0, Math.min(index, this.rows.length - 1));
+        if (this.remarking) { this.remarkSpot = null; this.putRemark(); }
         this.$dispatch("shown", { index: this.index });
         this.say("drawing…");
         if (this.loading) { this.waiting = true; return; }
@@ -188,6 +191,7 @@ document.addEventListener("alpine:init", function () {
           } else pen.drawImage(picture, box.x, box.y, box.w, box.h);
           if (side !== "master") this.outline(pen, styles, box);
           this.lay(pen, styles, side, box);
+          if (side !== "difference") window.skRemarks.draw(pen, styles, side === "master" ? box : this.inside(box), this.chosen().export, this.remarkSpot);
           if (this.probing) this.mark(pen, styles, side === "master" ? box : this.inside(box));
           pen.restore();
           const right = this.way === "wipe" && side === "export";
@@ -274,6 +278,7 @@ document.addEventListener("alpine:init", function () {
         if (!this.pictures.master) return;
         event.target.setPointerCapture(event.pointerId);
         const point = this.at(event);
+        if (this.remarking && !event.shiftKey) { this.remarkAt(point); return; }
         this.held = { point, from: this.inPicture(point), pans: event.shiftKey || event.button === 1 };
         this.drag(event);
       },
@@ -361,7 +366,7 @@ document.addEventListener("alpine:init", function () {
           " ": () => this.togglePlay(), r: () => this.togglePlay(), v: () => this.toggleLarge(), Escape: () => { if (this.large) this.toggleLarge(); },
           b: () => this.go(WAYS[(WAYS.indexOf(this.way) + 1) % WAYS.length]),
           e: () => this.nextEyes(), p: () => this.toggleProbe(),
-          o: () => this.nextOver(), i: () => this.toggleStored(),
+          m: () => this.toggleRemark(), o: () => this.nextOver(), i: () => this.toggleStored(),
           "]": () => this.widen(0.02 / this.zoom), "[": () => this.widen(-0.02 / this.zoom),
           "+": () => this.resize(1.25), "=": () => this.resize(1.25), "-": () => this.resize(0.8),
           0: () => this.fit(), 1: () => this.oneToOne(),
