@@ -33,12 +33,15 @@ run: .venv/ok  ## start the web server and a worker on the data as it is
 worker: .venv/ok  ## start one more background worker
 	@exec $(PY) manage.py db_worker --queue-name '*' --interval 0.3 --no-reload
 
+DEBIAN = chromium mkvtoolnix poppler-utils libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0
+
 tools:
-	@command -v chromium >/dev/null && command -v mkvmerge >/dev/null || \
+	@{ command -v chromium && command -v mkvmerge && command -v pdftotext && \
+	  ldconfig -p | grep libpangoft2-1.0 && ldconfig -p | grep libharfbuzz-subset; } >/dev/null || \
 	  { [ "$$(id -u)" = 0 ] && apt-get update -q >/dev/null && DEBIAN_FRONTEND=noninteractive \
-	  apt-get install -y -q --no-install-recommends chromium mkvtoolnix >/dev/null; } || \
-	  { echo "The tests need Chromium and mkvmerge, and only root can install them:"; \
-	    echo "sudo apt-get install chromium mkvtoolnix"; exit 1; }
+	  apt-get install -y -q --no-install-recommends $(DEBIAN) >/dev/null; } || \
+	  { echo "The tests need Chromium, mkvmerge, pdftotext and Pango; only root can install them:"; \
+	    echo "sudo apt-get install $(DEBIAN)"; exit 1; }
 
 test: .venv/ok tools  ## every test: core, web, browser
 	@folder=$$(mktemp -d) && trap 'rm -rf "$$folder"' EXIT && \

@@ -1,6 +1,7 @@
 """`shapkeen report`: a comparison to hand on, as one file that needs nothing else."""
 
 import argparse
+import json
 import os
 from pathlib import Path
 
@@ -32,7 +33,11 @@ def run_report(call: argparse.Namespace) -> int:
     report = report_of(found, facts, pair=picture_pair(found, call.master, call.export))
     whole = TitleReport(f"{call.export.name}: {report.overall}", (report,))
     _write(call.out, written(whole, form, paper=call.paper))
-    print(f"{printable(str(call.out))}: {report.overall}")
+    if call.json:
+        told = {"schema": "shapkeen.report-file/1", "file": str(call.out), "form": form}
+        print(json.dumps({**told, "overall": report.overall}, ensure_ascii=False))
+    else:
+        print(f"{printable(str(call.out))}: {report.overall}")
     return EXIT_BY_OVERALL[report.overall]
 
 
