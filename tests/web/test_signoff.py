@@ -4,12 +4,8 @@ import csv
 import io
 import os
 import shutil
-import sqlite3
 import subprocess
-from contextlib import closing
 from datetime import timedelta
-from pathlib import Path
-from unittest import mock
 from urllib.parse import urlencode
 
 from django.db import DatabaseError, connection, transaction
@@ -296,21 +292,3 @@ class History(SignoffCase):
             cursor.execute("UPDATE history_event SET remark = 'x' WHERE id = %s", [rows[2].pk])
         self.assertEqual(check_seals().broken, rows[2])
         self.assertContains(self.client.get("/history/"), "changed the history outside")
-
-
-class Backups(SignoffCase):
-    def test_a_backup_that_is_none_is_refused(self) -> None:
-        from shapkeen.web.serving.management.commands import backup
-
-        with mock.patch.object(backup, "PAGES", 1):
-            path = Path(self.folder) / "live.sqlite3"
-            with closing(sqlite3.connect(path)) as live:
-                live.execute("CREATE TABLE t (x)")
-                live.commit()
-            size = backup.back_up(path, Path(self.folder) / "copy.sqlite3")
-        self.assertGreater(size, 0)
-        (self.folder / "not.sqlite3").write_bytes(b"SQLite format 3\x00" + b"x" * 5000)
-        with self.assertRaises(sqlite3.Error):
-            backup.check(self.folder / "not.sqlite3")
-        with self.assertRaises(FileExistsError):
-            backup.back_up(path, Path(self.folder) / "copy.sqlite3")

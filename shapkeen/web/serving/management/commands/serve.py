@@ -5,6 +5,7 @@ SIGTERM stops everything that was started.
 """
 
 import fcntl
+import math
 import os
 import signal
 import socket
@@ -26,6 +27,7 @@ from django_tasks_db.models import DBTaskResult
 from .....core.errors import CoreError
 from ....bench.services import measure
 from ....library.models import Attempt, Delivery, Reel
+from ....library.tidying import KEPT_DAYS, empty
 from ....library.uploads import remove_leftovers as remove_half_uploads
 from ....people.views import is_empty
 from ....work.made import remove_leftovers
@@ -34,6 +36,8 @@ from ....work.room import missing_words
 from ....work.services import adopt_orphans, free_all
 
 POLL_S = 0.2
+TIDY_S = 3600
+"""Between looks into the bin for what has lain there long enough."""
 ADOPT_S = 5.0
 ROOM_S = 2.0
 DEMO_WORKERS = 2
@@ -125,7 +129,7 @@ class Command(BaseCommand):
             for keeper in keepers:
                 keeper.start()
             self._greet(options["port"], options["greeting"])
-            adopted = time.monotonic()
+            adopted, tidied = time.monotonic(), -math.inf
             while not self._stopping:
                 for keeper in keepers:
                     keeper.look_after()
@@ -133,6 +137,10 @@ class Command(BaseCommand):
                     adopted = time.monotonic()
                     with suppress(DatabaseError):
                         adopt_orphans()
+                if time.monotonic() - tidied > TIDY_S:
+                    tidied = time.monotonic()
+                    with suppress(DatabaseError, OSError):
+                        empty(by=None, older_than_days=KEPT_DAYS)
                 time.sleep(POLL_S)
         finally:
             _end(keepers)
