@@ -80,6 +80,15 @@ class Accounts(WebCase):
         wrong = self.client.post(reverse("accounts:password"), sent)
         self.assertContains(wrong, "entered incorrectly", status_code=422)
 
+    def test_who_forgot_a_password_gets_another(self) -> None:
+        bo = make_person("bo", PASSWORD)
+        address = reverse("accounts:change", args=[bo.pk])
+        page = self.client.post(address, {"act": "password"}, follow=True).content.decode()
+        made = page.split("logs in with ")[1].split(" and should")[0]
+        bo.refresh_from_db()
+        self.assertTrue(bo.check_password(made))
+        self.assertFalse(Event.objects.filter(after__icontains=made).exists())
+
     def test_one_ends_sessions_of_ones_own_only(self) -> None:
         elsewhere, other = Client(), Client()
         elsewhere.force_login(self.user)

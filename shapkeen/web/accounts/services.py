@@ -1,5 +1,6 @@
 """Making and closing accounts, and giving and taking roles; all of it goes into the history."""
 
+import secrets
 from typing import Any
 
 from django.db import transaction
@@ -12,6 +13,17 @@ from ..people.presence import end_all
 from ..people.rights import last_administrator
 
 CLOSE, OPEN, ADMINISTRATE, PLAIN = "close", "open", "administrate", "plain"
+
+
+def new_password(user: Any, *, by: Any) -> str:
+    """Return a new password for somebody who forgot theirs; every session of theirs ends."""
+    password = secrets.token_urlsafe(12)
+    with transaction.atomic():
+        user.set_password(password)
+        user.save(update_fields=["password"])
+        end_all(user)
+        record("password set anew", _of(user), by=by)
+    return password
 
 
 def _of(user: Any) -> Place:

@@ -67,6 +67,10 @@ def change(request: HttpRequest, user_id: int) -> HttpResponse:
             grant = Grant.objects.filter(user=user, pk=_number(request.POST.get("grant"))).first()
             if grant is not None:
                 services.take(grant, by=request.user)
+        elif act == "password":
+            made = services.new_password(user, by=request.user)
+            told = f"Shown only now: {user.get_username()} logs in with {made}"
+            messages.success(request, f"{told} and should change it then.")
         elif act == "log-out":
             ended = presence.end_all(user, but=request.session.session_key)
             record("sessions ended", Place(f"account {user}"), by=request.user)

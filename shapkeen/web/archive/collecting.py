@@ -22,6 +22,8 @@ from ..signoff.models import Signature
 from .described import described_title
 
 LIBRARY = "library.json"
+REPORT_BYTES = 1_100_000
+"""Of an attempt's reports: two pictures, drawings, faces. The demo's take 0.7 to 1.6 MB."""
 MEZZANINE_BITS = 1.2
 """Bits a picture sample: ten bits, 4:2:2, intra-coded so that nobody sees it; common practice."""
 

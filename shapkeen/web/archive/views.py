@@ -65,11 +65,14 @@ def _estimate(form: ChoiceForm) -> dict[str, Any]:
     parts = collecting.parts_of(titles, choices)
     goes = [part for part in parts if not part.why]
     day = f"{timezone.now():%Y-%m-%d}"
+    reports = sum(part.kind == "export" for part in goes) if choices["reports"] else 0
     return {
+        "reports": reports,
+        "of_reports": reports * collecting.REPORT_BYTES,
         "chosen": titles,
         "goes": goes,
         "left": [part for part in parts if part.why],
-        "total": sum(part.size_bytes for part in goes),
+        "total": sum(part.size_bytes for part in goes) + reports * collecting.REPORT_BYTES,
         "spared": sum(part.size_bytes for part in parts if part.why),
         "savings": collecting.savings(titles) if choices["masters"] else [],
         "suggested": collecting.suggested_name(titles, day),
