@@ -236,7 +236,7 @@ class Remarks(SignoffCase):
         rows = list(csv.DictReader(io.StringIO(text)))
         self.assertEqual([row["frame"] for row in rows], ["2", "30"])
         # 24 frames to the second (SMPTE ST 12-1): frame 30 is six frames into the second one.
-        self.assertEqual(rows[1]["timecode"], "0:00:01:06")
+        self.assertEqual(rows[1]["timecode"], "00:00:01:06")
         self.assertEqual((rows[1]["x"], rows[1]["closed by"]), ("25.0", "ada"))
         self.assertEqual(rows[1]["answers"], "ada: as in the grade")
         self.assertEqual(rows[0]["text"], "'=SUM(A1)")

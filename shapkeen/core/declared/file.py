@@ -129,6 +129,7 @@ def declaration_within(window: Window, name: str) -> Declaration:
             size_bytes=window.size,
             wrapper=wrapped.wrapper,
             index_first=wrapped.index_first,
+            timecode=wrapped.timecode,
         ),
         video=replace(
             finite_video(wrapped.video),

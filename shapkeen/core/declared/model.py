@@ -4,6 +4,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import TypeAlias, Union
 
+from ..geometry.timecode import StartTimecode
+
 # Union, since a recursive alias with | would need Python 3.12.
 TraitValue: TypeAlias = Union[  # noqa: UP007
     int,
@@ -43,12 +45,16 @@ class Notice:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FileFacts:
-    """The file as a whole. `index_first` is None where the wrapper has no such order."""
+    """The file as a whole. `index_first` is None where the wrapper has no such order.
+
+    timecode: of the first frame; None where the wrapper states none.
+    """
 
     name: str
     size_bytes: int
     wrapper: str
     index_first: bool | None = None
+    timecode: StartTimecode | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -1,12 +1,20 @@
 """`shapkeen.declaration/1`: what a file declares, as docs/contract.md has it."""
 
+from dataclasses import asdict
+
 from ..declared import Declaration, Witness
+from ..geometry.timecode import StartTimecode
 
 JsonObject = dict[str, object]
 
 
 def _known(**pairs: object) -> JsonObject:
     return {key: value for key, value in pairs.items() if value is not None}
+
+
+def _timecode(start: StartTimecode | None) -> JsonObject | None:
+    """Return where the file's timecode starts: in words, and as it is counted."""
+    return None if start is None else {"start": start.at(0), **asdict(start)}
 
 
 def witness_object(witness: Witness) -> JsonObject:
@@ -24,6 +32,7 @@ def declaration_object(declaration: Declaration) -> JsonObject:
             bytes=file.size_bytes,
             wrapper=file.wrapper,
             index_first=file.index_first,
+            timecode=_timecode(file.timecode),
         ),
         "video": _known(
             codec=video.codec,

@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from ..declared import AudioTrack, Declaration, FileFacts, Said, VideoTrack, Witness
+from ..geometry.timecode import StartTimecode
 from ..promised import Promise, promise_from_master
 from ..promised.forms import freeze
 
@@ -17,6 +18,7 @@ def declaration_from_object(stored: Mapping[str, Any]) -> Declaration:
             size_bytes=file["bytes"],
             wrapper=file["wrapper"],
             index_first=file.get("index_first"),
+            timecode=_timecode(file.get("timecode")),
         ),
         video=VideoTrack(
             codec=video["codec"],
@@ -41,6 +43,12 @@ def declaration_from_object(stored: Mapping[str, Any]) -> Declaration:
             for track in stored.get("audio", ())
         ),
     )
+
+
+def _timecode(told: Mapping[str, Any] | None) -> StartTimecode | None:
+    if told is None:
+        return None
+    return StartTimecode(told["frame"], told["counted"], told["drop_frame"])
 
 
 def _witness(stored: Mapping[str, Any], name: str) -> Witness:

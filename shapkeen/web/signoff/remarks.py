@@ -2,13 +2,14 @@
 
 import csv
 import io
+from collections.abc import Callable
 from dataclasses import dataclass
 from fractions import Fraction
 
 from django.db import transaction
 from django.utils import timezone
 
-from ...core.geometry.timecode import timecode_of
+from ...core.geometry.timecode import StartTimecode, counted
 from ...core.judged.evidence import shown_rate
 from ...core.reported.declared import declaration_from_object
 from ..history.services import record
@@ -77,23 +78,27 @@ def close(remark: Remark, *, by: Viewer, closed: bool) -> None:
 
 def threads_of(attempt: Attempt) -> list[Thread]:
     """Return an attempt's remarks by frame, numbered, with their answers."""
-    rate = rate_of(attempt)
+    clock = clock_of(attempt)
     rows = list(attempt.remarks.all())
     first = [one for one in rows if one.answers_id is None]
     return [
         Thread(
             number,
             one,
-            timecode_of(one.frame, rate),
+            clock(one.frame),
             [row for row in rows if row.answers_id == one.pk],
         )
         for number, one in enumerate(first, 1)
     ]
 
 
-def rate_of(attempt: Attempt) -> Fraction:
-    """Return the export's frames a second, as it declares them."""
-    return shown_rate(declaration_from_object(attempt.reel.declaration))[0] or Fraction(25)
+def clock_of(attempt: Attempt) -> Callable[[int], str]:
+    """Return how the export's frames are told as timecode: its own, else counted from nought."""
+    declared = declaration_from_object(attempt.reel.declaration)
+    if declared.file.timecode is not None:
+        return declared.file.timecode.at
+    rate = shown_rate(declared)[0] or Fraction(25)
+    return StartTimecode(0, counted(rate)).at
 
 
 HEAD = (

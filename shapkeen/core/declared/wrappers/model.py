@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from ...geometry.timecode import StartTimecode
 from ..coded import CodedHeaders
 from ..model import AudioTrack, Notice, VideoTrack, Witness
 
@@ -17,3 +18,4 @@ class WrapperReading:
     witness: Witness
     coded: CodedHeaders
     notices: tuple[Notice, ...]
+    timecode: StartTimecode | None = None

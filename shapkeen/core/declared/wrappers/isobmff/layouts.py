@@ -109,6 +109,19 @@ AUDIO_ENTRY = Layout(
     ),
     source=f"{ISO} 12.2.3",
 )
+TIMECODE_ENTRY = Layout(
+    "tmcd",
+    fields(
+        reserved=48,
+        data_reference=16,
+        none=32,
+        flags=32,
+        timescale=32,
+        frame_duration=32,
+        counted=8,
+    ),
+    source="QuickTime File Format, timecode sample description (from memory)",
+)
 PASP = Layout("pasp", fields(h_spacing=32, v_spacing=32), source=f"{ISO} 12.1.4")
 CLAP = Layout(
     "clap",

@@ -21,6 +21,7 @@ from .layouts import VISUAL_ENTRY
 from .samples import SamplePlace, SampleTotals, locate, read_totals, sync_samples
 from .sound import declared_bit_rate, rate_from_totals, read_sound
 from .spherical import merge_versions, read_v1
+from .timecode import read_timecode
 from .track import Track, read_orientation, read_track
 
 FIRST_BOXES = {b"ftyp", b"moov", b"mdat", b"free", b"skip", b"wide", b"pnot", b"styp", b"uuid"}
@@ -87,6 +88,7 @@ def read_isobmff(window: Window) -> WrapperReading:
             samples=samples,
         ),
         notices=(*notices, *entry_notices, *edit_notices(track, inside, totals)),
+        timecode=read_timecode(tracks, window),
     )
 
 

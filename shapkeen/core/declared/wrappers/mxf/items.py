@@ -49,6 +49,7 @@ BY_TAG = {
     0x0202: Item("Duration", SIGNED),
     0x1501: Item("StartTimecode", SIGNED),
     0x1502: Item("RoundedTimecodeBase", WHOLE),
+    0x1503: Item("DropFrame", WHOLE),
     0x3001: Item("SampleRate", RATIO),
     0x3002: Item("ContainerDuration", SIGNED),
     0x3004: Item("EssenceContainer", LABEL),

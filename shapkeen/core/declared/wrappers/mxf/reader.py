@@ -4,6 +4,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 
 from ....errors import UnreadableFileError, cut_off
+from ....geometry.timecode import StartTimecode
 from ...coded import CodedHeaders, HeaderUnit
 from ...layout import FieldError
 from ...model import AudioTrack, Notice, Said, VideoTrack
@@ -94,7 +95,20 @@ def read_mxf(window: Window) -> WrapperReading:
             Notice("other-picture", "Another picture track; it is not described.", _set_name(other))
             for other, _ in pictures[1:]
         ),
+        timecode=next(filter(None, (_timecode(values) for _, values in found.sets)), None),
     )
+
+
+def _timecode(values: Values) -> StartTimecode | None:
+    """Return what a timecode component says: the material package's, which players show, is first.
+
+    Source: SMPTE ST 377-1, table of timecode components (from memory).
+    """
+    base, start = number(values, "RoundedTimecodeBase"), number(values, "StartTimecode")
+    if not base or start is None or start < 0:
+        return None
+    drops = bool(number(values, "DropFrame")) and base % 30 == 0
+    return StartTimecode(start, base, drops)
 
 
 def _walk(window: Window) -> _Found:
