@@ -4,6 +4,8 @@
 modules, for they bring the decoder along.
 """
 
+from ..colour.codepoints import HDR_TRANSFERS
+
 HDR_DISPLAYS = ("toned", "peak600", "peak300", "plain")
 SDR_DISPLAYS = ("plain", "gamma22", "gamma196")
 DISPLAYS = ("plain", "toned", "peak600", "peak300", "gamma22", "gamma196")
@@ -16,6 +18,11 @@ DISPLAY_WORDS = {
     "gamma22": "a player that assumes 2.2",
     "gamma196": "a player that assumes 1.96",
 }
+
+
+def displays_for(transfer: object) -> tuple[str, ...]:
+    """Return the simulated displays for a picture of a transfer function, the reference first."""
+    return HDR_DISPLAYS if transfer in HDR_TRANSFERS else SDR_DISPLAYS
 
 
 def display_words(name: str, *, is_hdr: bool) -> str:

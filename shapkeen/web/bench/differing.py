@@ -6,7 +6,8 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_GET
 
-from ...core.reported.change import BETTER, OTHERWISE, WORSE, change_between
+from ...core.judged import Comparison
+from ...core.reported.change import BETTER, OTHERWISE, WORSE, Change, change_between
 from ...core.reported.report import telling_moment
 from ...core.reported.report.pictures import display_of
 from ..library.access import visible_attempt, whole_number
@@ -41,6 +42,14 @@ def differ(request: HttpRequest, attempt_id: int) -> HttpResponse:
             "now": now.survival,
         }
     return render(request, "bench/differ.html", context)
+
+
+def since_before(attempt: Attempt, now: Comparison) -> tuple[Attempt, Change] | None:
+    """Return the attempt before this one in its delivery, and what changed since; None without."""
+    earlier = attempt.delivery.attempts.filter(number__lt=attempt.number, binned_at=None)
+    other = earlier.exclude(judgement=None).with_context().order_by("number").last()
+    was = services.comparison_of(other) if other else None
+    return (other, change_between(was, now)) if other and was else None
 
 
 def others_of(request: HttpRequest, attempt: Attempt) -> list[Attempt]:

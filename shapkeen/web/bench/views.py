@@ -24,6 +24,7 @@ from ..library.services import read_sheet
 from ..work.models import Job
 from . import services
 from .cures import copies, tables
+from .differing import since_before
 from .settings_check import check_sheet
 
 
@@ -54,6 +55,7 @@ def bench(request: HttpRequest, attempt_id: int) -> HttpResponse:
         "survey": comparison.survey,
         "notes": comparison.survival.notes,
         "notices": comparison.export.notices,
+        "since": since_before(attempt, comparison),
         "settings_check": check_sheet(attempt, comparison),
         "is_silent": is_silent(title) and not title.answers_text,
         **copies.standing_of(attempt, comparison),

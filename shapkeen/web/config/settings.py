@@ -77,6 +77,7 @@ TEMPLATES = [
             ],
             "builtins": [
                 "shapkeen.web.library.templatetags.shown",
+                "shapkeen.web.look.templatetags.pictured",
                 "shapkeen.web.rehearsal.templatetags.rehearsed",
                 "shapkeen.web.signoff.templatetags.signed",
             ],

@@ -7,9 +7,8 @@ work of its own, behind the surveys that wait: verdicts come first.
 from contextlib import suppress
 from typing import Any
 
-from ...core.colour.codepoints import HDR_TRANSFERS
 from ...core.errors import CoreError
-from ...core.rehearsed import HDR_DISPLAYS, SDR_DISPLAYS
+from ...core.judged import Comparison
 from ..bench.services import drawn_comparison_of
 from ..bench.surveying import find_attempt
 from ..library.models import Attempt
@@ -17,7 +16,7 @@ from ..work import services as work
 from ..work.errors import StoppedError
 from ..work.kinds import Kind
 from ..work.models import Job
-from . import stills
+from . import shown, stills
 from .moments import strip_of
 
 WORK = "stills"
@@ -39,14 +38,25 @@ def run_drawing(job: Job) -> None:
         raise StoppedError
     strip, pairs = strip_of(comparison.survey), comparison.survey.pairs
     indices = {strip.nearest(pairs[len(pairs) // 2].export_frame), *strip.worst}
-    transfer = comparison.promise.value("transfer")
-    display = next(iter(HDR_DISPLAYS if transfer in HDR_TRANSFERS else SDR_DISPLAYS))
+    display = shown.display_of(comparison)
     for side, reel in ((0, attempt.delivery.title.master), (1, attempt.reel)):
         frames = sorted({int(strip.rows[index][side] or 0) for index in indices})
         with suppress(CoreError, OSError):
             stills.draw(reel, frames, display)
-        if not job.report(side + 1, 2):
+        if not job.report(side + 1, 3):
             raise StoppedError
+    with suppress(CoreError, OSError):
+        draw_for_bench(attempt, comparison)
+
+
+def draw_for_bench(attempt: Attempt, comparison: Comparison) -> None:
+    """Draw what the Bench shows in pictures; raises CoreError where one cannot be."""
+    display = shown.display_of(comparison)
+    reels = attempt.delivery.title.master, attempt.reel
+    for reel, frames in zip(reels, shown.band_frames(comparison), strict=True):
+        stills.band(reel, frames, display).close()
+    for one in shown.cause_pairs(comparison):
+        stills.pair(attempt, one.frames, display, "export", whole=one.whole).close()
 
 
 KIND = Kind(

@@ -8,10 +8,9 @@ from django.shortcuts import redirect, render
 from django.views.decorators.cache import cache_control
 from django.views.decorators.http import require_GET, require_POST
 
-from ...core.colour.codepoints import HDR_TRANSFERS
 from ...core.colour.difference import difference_name
 from ...core.judged import Comparison
-from ...core.rehearsed import HDR_DISPLAYS, SDR_DISPLAYS
+from ...core.rehearsed import displays_for
 from ..bench.services import drawn_comparison_of, frame_pairs
 from ..bench.views import standing, waiting
 from ..library.access import visible_attempt, whole_number
@@ -29,7 +28,7 @@ def _context(request: HttpRequest, attempt: Attempt, comparison: Comparison) -> 
     strip, pairs = strip_of(comparison.survey), comparison.survey.pairs
     asked = whole_number(request.GET.get("frame", ""))
     transfer = comparison.promise.value("transfer")
-    displays = HDR_DISPLAYS if transfer in HDR_TRANSFERS else SDR_DISPLAYS
+    displays = displays_for(transfer)
     return {
         "attempt": attempt,
         **standing(attempt),

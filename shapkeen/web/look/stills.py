@@ -164,6 +164,60 @@ def parallax(reel: Reel, frame: int, stereo: str) -> IO[bytes]:
     return made(key, make)
 
 
+def pair(
+    attempt: Attempt, numbers: tuple[int, int], display: str, side: str, *, whole: bool
+) -> IO[bytes]:
+    """Return one side of a telling pair, opened, made if need be; raises CoreError.
+
+    numbers: of the master's and of the export's frame. side: master or export.
+    """
+    keys = pair_keys(attempt, numbers, display, whole=whole)
+
+    def make(_folder: Path) -> Mapping[str, bytes]:
+        found = run_child(
+            works.pair,
+            load=works.load,
+            master=str(attempt.delivery.title.master.locate()),
+            export=str(attempt.reel.locate()),
+            frames=numbers,
+            display=display,
+            whole=whole,
+            time_s=STILL_TIME_S,
+        )
+        return dict(zip(keys, map(base64.b64decode, found["pngs"]), strict=True))
+
+    return made(keys[0 if side == "master" else 1], make)
+
+
+def pair_keys(
+    attempt: Attempt, numbers: tuple[int, int], display: str, *, whole: bool
+) -> tuple[str, str]:
+    """Return the keys that both sides of a telling pair are kept by; raises UsageError."""
+    files = attempt.delivery.title.master.locate(), attempt.reel.locate()
+    told = (*map(_state, files), numbers, display, whole)
+    return _key("pair master", *told), _key("pair export", *told)
+
+
+def band(reel: Reel, frames: Sequence[int], display: str) -> IO[bytes]:
+    """Return a film as a band, opened, made if need be; raises CoreError."""
+    source = reel.locate()
+    key = band_key(reel, frames, display)
+
+    def make(_folder: Path) -> Mapping[str, bytes]:
+        asked: dict[str, Any] = {"path": str(source), "frames": list(frames)}
+        found = run_child(
+            works.band, load=works.load, time_s=PROXY_TIME_S, display=display, **asked
+        )
+        return {key: base64.b64decode(found["png"])}
+
+    return made(key, make)
+
+
+def band_key(reel: Reel, frames: Sequence[int], display: str) -> str:
+    """Return the key that a band is kept by; raises UsageError."""
+    return _key("band", _state(reel.locate()), tuple(frames), display)
+
+
 def proxy(
     attempt: Attempt, pairs: Sequence[tuple[int, int]], display: str, rate: Fraction
 ) -> IO[bytes]:

@@ -4,7 +4,7 @@ from django.urls import path, register_converter
 
 from ...core.promised import TWO_EYES
 from ...core.rehearsed import DISPLAYS
-from . import immersive_views, views
+from . import immersive_views, shown_views, views
 
 
 class SideConverter:
@@ -48,6 +48,10 @@ urlpatterns = [
         views.difference,
         name="difference",
     ),
+    path(
+        "attempt/<int:attempt_id>/pair/<slug:trait>/<side:side>.png", shown_views.pair, name="pair"
+    ),
+    path("attempt/<int:attempt_id>/band/<side:side>.png", shown_views.band, name="band"),
     path("attempt/<int:attempt_id>/look/around/", immersive_views.around, name="around"),
     path("attempt/<int:attempt_id>/look/eyes/", immersive_views.both_eyes, name="eyes"),
     path("attempt/<int:attempt_id>/look/eyes/parallax/", immersive_views.parallax, name="parallax"),

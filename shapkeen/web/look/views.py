@@ -10,7 +10,7 @@ from django.views.decorators.http import require_GET
 from ...core.colour.codepoints import HDR_TRANSFERS
 from ...core.colour.difference import difference_name
 from ...core.errors import CoreError
-from ...core.rehearsed import HDR_DISPLAYS, SDR_DISPLAYS, display_words
+from ...core.rehearsed import display_words, displays_for
 from ..bench.services import drawn_comparison_of
 from ..bench.views import standing, waiting
 from ..library.access import visible_attempt, whole_number
@@ -34,7 +34,7 @@ def look(request: HttpRequest, attempt_id: int) -> HttpResponse:
     number = pairs[len(pairs) // 2].export_frame if asked is None else asked
     transfer = comparison.promise.value("transfer")
     is_hdr = transfer in HDR_TRANSFERS
-    displays = HDR_DISPLAYS if is_hdr else SDR_DISPLAYS
+    displays = displays_for(transfer)
     context |= {
         "strip": strip,
         "worst": [(index, strip.rows[index][1]) for index in strip.worst],

@@ -97,6 +97,45 @@ def _asked(request: Answer) -> "tuple[Source, dict[str, Any]]":
     return Source(path, plan_reading(declared)), look
 
 
+def pair(request: Answer, _report: Report) -> Answer:
+    """Draw one moment of both files, cut to where they differ most."""
+    from ...core.declared import read_declaration
+    from ...core.judged import plan_reading
+    from ...core.judged.geometry import aspect_of
+    from ...core.measured import Source
+    from ...core.rehearsed.telling import telling_pair
+
+    paths = Path(request["master"]), Path(request["export"])
+    declared = [read_declaration(path) for path in paths]
+    sources = [Source(path, plan_reading(one)) for path, one in zip(paths, declared, strict=True)]
+    made = telling_pair(
+        (sources[0], sources[1]),
+        (int(request["frames"][0]), int(request["frames"][1])),
+        display=request["display"],
+        aspects=(aspect_of(declared[0]), aspect_of(declared[1])),
+        whole=request["whole"],
+    )
+    pngs = made.master_png, made.export_png
+    return {"pngs": [base64.b64encode(png).decode() for png in pngs], "cut": made.cut}
+
+
+def band(request: Answer, _report: Report) -> Answer:
+    """Draw one file as a band: a column a frame."""
+    from ...core.declared import read_declaration
+    from ...core.judged import plan_reading
+    from ...core.judged.geometry import aspect_of
+    from ...core.measured import Source
+    from ...core.rehearsed.telling import film_band
+
+    path = Path(request["path"])
+    declared = read_declaration(path)
+    source = Source(path, plan_reading(declared))
+    png = film_band(
+        source, request["frames"], display=request["display"], aspect=aspect_of(declared)
+    )
+    return {"png": base64.b64encode(png).decode()}
+
+
 def proxy(request: Answer, _report: Report) -> Answer:
     """Write some seconds of both files, the master's picture over the export's."""
     from ...core.declared import read_declaration

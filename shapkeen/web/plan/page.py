@@ -5,14 +5,13 @@ from typing import Any
 
 from django.urls import reverse
 
-from ...core.colour.codepoints import HDR_TRANSFERS
 from ...core.geometry.codec_profiles import CODEC_NAMES
 from ...core.geometry.timecode import timecode_of
 from ...core.geometry.words import ratio_words, size_words
 from ...core.promised.planning import Plan, Subject, sheet_of, sizes_of, warnings_of
 from ...core.promised.planning.choices import MODES, RATE_WAYS, SQUEEZES
 from ...core.promised.planning.choosing import size_word
-from ...core.rehearsed import HDR_DISPLAYS, SDR_DISPLAYS
+from ...core.rehearsed import displays_for
 from ...core.reported.figures.plan import plan_figure
 from ..library.access import whole_number
 from ..library.models import Title
@@ -134,4 +133,4 @@ def shown_plan(title: Title, plan: Plan, frame: int) -> dict[str, Any]:
 
 def display_of(subject: Subject) -> str:
     """Return the display that the master's still is simulated for."""
-    return next(iter(HDR_DISPLAYS if subject.transfer in HDR_TRANSFERS else SDR_DISPLAYS))
+    return displays_for(subject.transfer)[0]

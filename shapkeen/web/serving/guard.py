@@ -85,6 +85,8 @@ ADDRESSES: Final[Mapping[str, tuple[str, str]]] = MappingProxyType(
         "look:look": (SEE, SEE),
         "look:still": (SEE, SEE),
         "look:difference": (SEE, SEE),
+        "look:pair": (SEE, SEE),
+        "look:band": (SEE, SEE),
         "look:around": (SEE, SEE),
         "look:eyes": (SEE, SEE),
         "look:parallax": (SEE, SEE),
@@ -154,6 +156,7 @@ GUESTS: Final = frozenset(
         *("bench:bench", "bench:ready", "bench:trait", "work:progress"),
         *("look:look", "look:still", "look:difference", "look:around", "look:eyes"),
         *("look:parallax", "look:proxy", "look:depth", "look:probe"),
+        *("look:pair", "look:band"),
         *("signoff:signoff", "signoff:sign", "signoff:remarks", "signoff:say"),
         *("signoff:remarks-csv", "signoff:answer", "signoff:close"),
     }

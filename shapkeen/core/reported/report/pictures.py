@@ -7,7 +7,7 @@ from ...errors import CoreError
 from ...judged import Comparison, plan_reading
 from ...judged.geometry import aspect_of
 from ...measured import Source
-from ...rehearsed import HDR_DISPLAYS, SDR_DISPLAYS, display_words
+from ...rehearsed import display_words, displays_for
 from ...rehearsed.screen import render_still
 from .build import telling_moment
 from .model import PicturePair
@@ -17,9 +17,9 @@ MOST = (960, 540)
 
 def display_of(comparison: Comparison) -> tuple[str, str]:
     """Return the display that a report's pictures are simulated on, and what it is in words."""
-    is_hdr = comparison.promise.value("transfer") in HDR_TRANSFERS
-    display = (HDR_DISPLAYS if is_hdr else SDR_DISPLAYS)[0]
-    return display, display_words(display, is_hdr=is_hdr)
+    transfer = comparison.promise.value("transfer")
+    display = displays_for(transfer)[0]
+    return display, display_words(display, is_hdr=transfer in HDR_TRANSFERS)
 
 
 def picture_pair(comparison: Comparison, master: Path, export: Path) -> PicturePair | None:

@@ -133,3 +133,9 @@ def _flat(value: Any) -> str:
         told = {None: "", True: "yes", False: "no"}.get(value, str(value))
         told = f"{told[:12]}…" if DIGEST.fullmatch(told) else told
     return told if len(told) <= MOST_TOLD else f"{told[:MOST_TOLD]}…"
+
+
+@register.filter
+def thousandth(share: float) -> str:
+    """Return a share of 1 in thousandths, for a drawing that is 1000 wide."""
+    return f"{share * 1000:.1f}"

@@ -1,0 +1,41 @@
+"""Sending the pictures of the Bench."""
+
+from django.http import FileResponse, Http404, HttpRequest, HttpResponse
+from django.views.decorators.cache import cache_control
+from django.views.decorators.http import require_GET
+
+from ..bench.services import comparison_of, drawn_comparison_of
+from ..library.access import visible_attempt
+from . import shown, stills
+from .answers import file_answer
+
+
+@require_GET
+@cache_control(private=True, max_age=300)
+def pair(
+    request: HttpRequest, attempt_id: int, trait: str, side: str
+) -> HttpResponse | FileResponse:
+    """Send one side of the pair of pictures that shows a cause."""
+    attempt = visible_attempt(request, attempt_id)
+    comparison = drawn_comparison_of(attempt)
+    found = shown.cause_pairs(comparison) if comparison else iter(())
+    one = next((pair for pair in found if pair.trait == trait), None)
+    if comparison is None or one is None:
+        raise Http404
+    display = shown.display_of(comparison)
+    return file_answer(lambda: stills.pair(attempt, one.frames, display, side, whole=one.whole))
+
+
+@require_GET
+@cache_control(private=True, max_age=300)
+def band(request: HttpRequest, attempt_id: int, side: str) -> HttpResponse | FileResponse:
+    """Send the master or the export as a band of columns through time."""
+    attempt = visible_attempt(request, attempt_id)
+    if comparison_of(attempt) is None:
+        raise Http404
+    comparison = drawn_comparison_of(attempt)
+    if comparison is None or not comparison.survey.pairs:
+        raise Http404
+    frames = shown.band_frames(comparison)[0 if side == "master" else 1]
+    reel = attempt.delivery.title.master if side == "master" else attempt.reel
+    return file_answer(lambda: stills.band(reel, frames, shown.display_of(comparison)))
