@@ -19,7 +19,7 @@ class PromisePage(WebCase):
         answer = self.client.get(self.page())
         self.assertContains(answer, "What Harbour asks for")
         self.assertContains(answer, "moov/trak[0]")
-        self.assertContains(answer, ">at least 8 bits<")
+        self.assertContains(answer, "at least 8 bits<")
         self.assertNotContains(answer, "data-asked")
 
     def test_a_promise_is_saved_and_the_attempt_judged_at_once(self) -> None:

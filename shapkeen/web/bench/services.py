@@ -21,10 +21,14 @@ JUDGED_AT_ONCE = 12
 """A survey is judged in some 50 ms; what lies longer ago is judged when it is looked at."""
 
 
-def fitting_survey(attempt: Attempt) -> Survey | None:
-    """Return the kept survey that judging by the present promise needs; None where there is none.
+PRESENT = object()
+"""In place of a promise: the delivery's own."""
 
-    Of every frame, else a first look.
+
+def fitting_survey(attempt: Attempt, overrides: Any = PRESENT) -> Survey | None:
+    """Return the kept survey that judging by a promise needs; None where there is none.
+
+    Of every frame, else a first look. overrides: the present promise unless given.
 
     Raises UsageError where the master cannot keep the promise.
     """
@@ -32,7 +36,8 @@ def fitting_survey(attempt: Attempt) -> Survey | None:
     if not kept:
         return None
     master, export = kept[0].declarations()
-    promise = promise_from_master(master, overrides=attempt.delivery.overrides())
+    wanted = attempt.delivery.overrides() if overrides is PRESENT else overrides
+    promise = promise_from_master(master, overrides=wanted)
     reading = read_pair_by(promise, master, export)
     states, frames = kept[0].states(), kept[0].frames
     keys = [survey_key(*states, reading, frames=frames, stage=one) for one in (WHOLE, FIRST_LOOK)]

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from . import differing, silence, views
+from . import differing, previewing, silence, views
 from .cures import views as cures
 
 app_name = "bench"
@@ -14,6 +14,7 @@ urlpatterns = [
     path("attempt/<int:attempt_id>/table/", cures.table, name="table"),
     path("attempt/<int:attempt_id>/table/<slug:use>/", cures.take_table, name="take-table"),
     path("attempt/<int:attempt_id>/ready/", views.ready, name="ready"),
+    path("delivery/<int:delivery_id>/preview/", previewing.preview, name="promise-preview"),
     path("attempt/<int:attempt_id>/differ/", differing.differ, name="differ"),
     path("attempt/<int:attempt_id>/trait/<slug:name>/", views.trait, name="trait"),
     path("file/<int:reel_id>/tags/", cures.tags, name="tags"),

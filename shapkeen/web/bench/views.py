@@ -18,6 +18,7 @@ from ...core.reported.figures.thread import station_heads
 from ...core.reported.slip import slip_of
 from ..history.services import record
 from ..library.access import visible_attempt, visible_reel
+from ..library.finding import note_seen
 from ..library.models import Attempt
 from ..library.promise import is_silent
 from ..library.services import read_sheet
@@ -35,6 +36,8 @@ def bench(request: HttpRequest, attempt_id: int) -> HttpResponse:
     comparison = services.comparison_of(attempt)
     if comparison is None:
         return waiting(request, attempt, place="bench")
+    if request.user.pk:
+        note_seen(request.session, attempt)
     opened = request.GET.get("open", "")
     verdict = next((v for v in comparison.survival.verdicts if v.trait == opened), None)
     rehearsed = services.rehearsed_of(attempt)

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable
 from typing import Any
+from urllib.parse import urlencode
 from uuid import uuid4
 
 from django.contrib import messages
@@ -14,7 +15,8 @@ from django.views.decorators.http import require_GET, require_http_methods
 from ...core.errors import CoreError, UsageError
 from ..work.models import Job
 from ..work.services import latest_jobs
-from . import roots, services
+from . import asking, finding, roots, services
+from .finding import ShelfForm
 from .forms import ExportForm, FileChoice, PromiseForm, TitleForm
 from .models import Attempt, Delivery, Title
 from .promise import is_silent, promise_families
@@ -26,12 +28,21 @@ TITLES_A_PAGE, DELIVERIES_A_PAGE = 10, 50
 @require_GET
 def shelf(request: HttpRequest) -> HttpResponse:
     """Show every title with its deliveries and their verdicts."""
-    titles = Title.objects.visible_to(request.user).listed()
+    form = ShelfForm(request.GET)
+    titles = finding.found(Title.objects.visible_to(request.user), form).listed()
     page = Paginator(titles, TITLES_A_PAGE).get_page(request.GET.get("page"))
     jobs = _jobs_of(delivery for title in page for delivery in title.deliveries.all())
-    context = {"page": page, "jobs": jobs, "running": _is_running(jobs)}
+    context = {"page": page, "jobs": jobs, "running": _is_running(jobs), "asked": _asked(form)}
+    context["verdicts"] = finding.VERDICTS
+    if not context["asked"]:
+        context["seen"] = finding.seen(request.session, request.user)
     part = request.htmx and request.GET.get("part") == "titles"  # type: ignore[attr-defined]
     return render(request, "library/_shelf_titles.html" if part else "library/shelf.html", context)
+
+
+def _asked(form: ShelfForm) -> str:
+    """Return the query of an address that asks for the same; empty where nothing is asked for."""
+    return urlencode({name: value for name, value in form.cleaned_data.items() if value})
 
 
 def _is_running(jobs: dict[int, Job]) -> bool:
@@ -109,17 +120,35 @@ def delivery_promise(request: HttpRequest, delivery_id: int) -> HttpResponse:
     """Show and change what one delivery asks for beyond the master."""
     visible = Delivery.objects.visible_to(request.user)
     delivery = get_object_or_404(visible.select_related("title__master"), pk=delivery_id)
-    form = PromiseForm(**_posted(request), instance=delivery)
-    if request.method == "POST":
+    by_rows = request.method == "POST" and "promise_text" not in request.POST
+    form = PromiseForm(**({} if by_rows else _posted(request)), instance=delivery)
+    refusal = ""
+    if by_rows:
+        try:
+            text = asking.text_of(request.POST, delivery.promise_text)
+            asking.as_promised(delivery, text)
+        except UsageError as error:
+            refusal = error.text
+        else:
+            return _saved(request, delivery, text)
+    elif request.method == "POST":
         if form.is_valid():
-            services.change_promise(delivery, form.cleaned_data["promise_text"], by=request.user)
-            messages.success(request, "The promise was saved, and its attempts were judged by it.")
-            return redirect(delivery)
+            return _saved(request, delivery, form.cleaned_data["promise_text"])
         delivery.refresh_from_db()
-    families = promise_families(delivery.title, delivery)
-    context = {"delivery": delivery, "form": form, "families": families}
-    status = 422 if form.errors else 200
+    context = {
+        "delivery": delivery,
+        "form": form,
+        "families": asking.rows_of(delivery, request.POST if by_rows else None),
+        "refusal": refusal,
+    }
+    status = 422 if form.errors or refusal else 200
     return render(request, "library/delivery_promise.html", context, status=status)
+
+
+def _saved(request: HttpRequest, delivery: Delivery, text: str) -> HttpResponse:
+    services.change_promise(delivery, text, by=request.user)
+    messages.success(request, "The promise was saved, and its attempts were judged by it.")
+    return redirect(delivery)
 
 
 def _posted(request: HttpRequest) -> dict[str, Any]:

@@ -1,7 +1,9 @@
 """What of a comparison can be played, both files in step."""
 
+import json
 from fractions import Fraction
 
+from ...core.geometry.timecode import StartTimecode, counted
 from ...core.judged import Comparison
 from ...core.judged.evidence import shown_rate
 from ...core.measured import PairSurvey
@@ -18,6 +20,13 @@ def pairs_of(survey: PairSurvey) -> list[tuple[int, int]]:
 def rate_of(comparison: Comparison) -> Fraction:
     """Return the export's rate."""
     return shown_rate(comparison.export)[0] or Fraction(25)
+
+
+def timecode_of(comparison: Comparison) -> str:
+    """Return how the export's frames are counted as JSON, for timecode.js: its own, else from 0."""
+    start = comparison.export.file.timecode or StartTimecode(0, counted(rate_of(comparison)))
+    told = {"frame": start.frame, "counted": start.counted, "drop": start.drop_frame}
+    return json.dumps(told)
 
 
 def played(comparison: Comparison) -> dict[str, object]:

@@ -1,11 +1,16 @@
 """Sending the pictures of the Bench."""
 
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404
 from django.views.decorators.cache import cache_control
 from django.views.decorators.http import require_GET
 
+from ...core.promised import stated_by
+from ...core.rehearsed import displays_for
+from ...core.reported.declared import declaration_from_object
 from ..bench.services import comparison_of, drawn_comparison_of
 from ..library.access import visible_attempt
+from ..library.models import Title
 from . import shown, stills
 from .answers import file_answer
 
@@ -24,6 +29,19 @@ def pair(
         raise Http404
     display = shown.display_of(comparison)
     return file_answer(lambda: stills.pair(attempt, one.frames, display, side, whole=one.whole))
+
+
+@require_GET
+@cache_control(private=True, max_age=3600)
+def poster(request: HttpRequest, title_id: int) -> HttpResponse | FileResponse:
+    """Send a small picture of a title: the middle of its master."""
+    visible = Title.objects.visible_to(request.user).select_related("master")
+    title = get_object_or_404(visible, pk=title_id)
+    declared = declaration_from_object(title.master.declaration)
+    stated = stated_by(declared, "transfer")
+    display = displays_for(stated[1].value if stated else None)[0]
+    frame = (declared.video.frame_count or 1) // 2
+    return file_answer(lambda: stills.poster(title.master, frame, display))
 
 
 @require_GET

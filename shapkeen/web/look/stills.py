@@ -164,6 +164,21 @@ def parallax(reel: Reel, frame: int, stereo: str) -> IO[bytes]:
     return made(key, make)
 
 
+POSTER = (192, 108)
+
+
+def poster(reel: Reel, frame: int, display: str) -> IO[bytes]:
+    """Return a small still of a file, opened, made if need be; raises CoreError."""
+    source = reel.locate()
+    key = _still(source, frame, display, POSTER)
+
+    def make(_folder: Path) -> Mapping[str, bytes]:
+        found = run_child(works.stills, frames=[frame], **_request(source, display, POSTER))
+        return {key: base64.b64decode(found["pngs"][0])}
+
+    return made(key, make)
+
+
 def pair(
     attempt: Attempt, numbers: tuple[int, int], display: str, side: str, *, whole: bool
 ) -> IO[bytes]:

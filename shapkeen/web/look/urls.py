@@ -51,6 +51,7 @@ urlpatterns = [
     path(
         "attempt/<int:attempt_id>/pair/<slug:trait>/<side:side>.png", shown_views.pair, name="pair"
     ),
+    path("title/<int:title_id>/poster.png", shown_views.poster, name="poster"),
     path("attempt/<int:attempt_id>/band/<side:side>.png", shown_views.band, name="band"),
     path("attempt/<int:attempt_id>/look/around/", immersive_views.around, name="around"),
     path("attempt/<int:attempt_id>/look/eyes/", immersive_views.both_eyes, name="eyes"),

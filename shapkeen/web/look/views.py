@@ -18,7 +18,7 @@ from . import stills
 from .answers import file_answer
 from .forms import ProbeForm
 from .moments import OVERLAYS, areas_of, aspects_of, circle_of, laid_over, strip_of
-from .played import played
+from .played import played, timecode_of
 
 
 @require_GET
@@ -48,6 +48,7 @@ def look(request: HttpRequest, attempt_id: int) -> HttpResponse:
         "areas": areas_of(comparison.survey),
         "shape": comparison.promise.value("shown_shape"),
         "survey": comparison.survey,
+        "timecode": timecode_of(comparison),
         **played(comparison),
     }
     return render(request, "look/look.html", context)

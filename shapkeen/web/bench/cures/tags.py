@@ -5,13 +5,13 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from fractions import Fraction
 
-from ....core.colour.codepoints import CHROMA_LOCATIONS, MATRICES, PRIMARIES, TRANSFERS
 from ....core.colour.primaries import CHROMATICITIES
 from ....core.cured import checked
 from ....core.declared import Declaration, TraitValue
 from ....core.errors import UsageError
 from ....core.measured import LightLevels
 from ....core.promised import trait_by_name
+from ....core.promised.choices import CHOICES, Choice
 from .words import said_now, title_of
 
 LEAVE, CLEAR, SAY = "", "null", "say"
@@ -30,8 +30,7 @@ Values = Mapping[str, TraitValue]
 
 @dataclass(frozen=True, slots=True)
 class Field:
-    """One trait of the form. choices: JSON text → words. parts: numbers of a value of its own,
-    name → words; listed: whether they are a list in the trait's form, else an object."""
+    """One trait of the form, as core.promised.choices has its values."""
 
     name: str
     group: str
@@ -40,72 +39,28 @@ class Field:
     listed: bool = False
 
 
-def _codes(names: Mapping[int, str]) -> dict[str, str]:
-    return {str(code): f"{words} ({code})" for code, words in names.items()}
-
-
-def _words(**words: str) -> dict[str, str]:
-    return {json.dumps(value.replace("_", "-")): shown for value, shown in words.items()}
-
-
-FIELDS = (
-    Field("primaries", "Light and colour", _codes(PRIMARIES), {}),
-    Field("transfer", "Light and colour", _codes(TRANSFERS), {}),
-    Field("matrix", "Light and colour", _codes(MATRICES), {}),
-    Field("range", "Light and colour", _words(limited="limited", full="full"), {}),
-    Field("alternative_transfer", "Light and colour", _codes(TRANSFERS), {}),
-    Field("content_light", "Light and colour", {}, {"max_cll": "MaxCLL", "max_fall": "MaxFALL"}),
-    Field(
-        "mastering_display",
-        "Light and colour",
-        {f'"{name}"': f"{name}, with" for name in DISPLAYS},
-        {"max": "peak", "min": "black"},
+GROUPS: Mapping[str, tuple[str, ...]] = {
+    "Light and colour": (
+        *("primaries", "transfer", "matrix", "range", "alternative_transfer", "content_light"),
+        *("mastering_display", "chroma_location"),
     ),
-    Field("chroma_location", "Light and colour", _codes(CHROMA_LOCATIONS), {}),
-    Field("pixel_aspect", "Shape", {"[1, 1]": "1:1"}, {"h": "wide", "v": "high"}, listed=True),
-    Field("display_size", "Shape", {}, {"w": "width", "h": "height"}, listed=True),
-    Field(
-        "clean_aperture",
-        "Shape",
-        {},
-        {"width": "width", "height": "height", "h_offset": "right by", "v_offset": "down by"},
-    ),
-    Field("rotation", "Shape", {str(turn): f"{turn}°" for turn in (0, 90, 180, 270)}, {}),
-    Field("mirror", "Shape", {"true": "left and right exchanged"}, {}),
-    Field(
-        "scan",
-        "Shape",
-        _words(progressive="progressive", top_first="top first", bottom_first="bottom first"),
-        {},
-    ),
-    Field(
-        "projection",
-        "Sphere",
-        _words(equirectangular="whole sphere", half_equirectangular="half sphere", cubemap="cube"),
-        {},
-    ),
-    Field(
-        "projection_bounds",
-        "Sphere",
-        {},
-        {side: side for side in ("top", "bottom", "left", "right")},
-    ),
-    Field("pose", "Sphere", {}, {"yaw": "yaw", "pitch": "pitch", "roll": "roll"}),
-    Field(
-        "stereo",
-        "Eyes",
-        _words(
-            left_right="left eye on the left",
-            right_left="left eye on the right",
-            top_bottom="left eye on top",
-            bottom_top="left eye below",
-            frame_sequential="eyes in turn",
-            mono="one eye",
-        ),
-        {},
-    ),
-    Field("index_first", "Carriage", {"true": "index to the front"}, {}),
+    "Shape": ("pixel_aspect", "display_size", "clean_aperture", "rotation", "mirror", "scan"),
+    "Sphere": ("projection", "projection_bounds", "pose"),
+    "Eyes": ("stereo",),
+    "Carriage": ("index_first",),
+}
+"""Traits that a tag can say, by group."""
+DISPLAY = Choice(
+    {f'"{name}"': f"{name}, with" for name in DISPLAYS}, {"max": "peak", "min": "black"}
 )
+
+
+def _field(group: str, name: str) -> Field:
+    found = DISPLAY if name == "mastering_display" else CHOICES[name]
+    return Field(name, group, found.choices, found.parts, found.listed)
+
+
+FIELDS = tuple(_field(group, name) for group, names in GROUPS.items() for name in names)
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,3 +1,15 @@
+// ? shows what keys do on this page, where the page says so.
+document.addEventListener("keydown", function (event) {
+  const help = document.getElementById("help");
+  if (event.key !== "?" || !help || event.target.closest("input, textarea, select")) return;
+  if (help.open) help.close(); else help.showModal();
+  event.preventDefault();
+});
+document.addEventListener("click", function (event) {
+  const help = document.getElementById("help");
+  if (help && event.target.closest("[data-help]")) help.showModal();
+});
+
 // j and k move between the traits of the Bench, over folded families too.
 document.addEventListener("keydown", function (event) {
   if (event.target.closest("input, textarea, select, canvas") || event.ctrlKey || event.metaKey || event.altKey) return;

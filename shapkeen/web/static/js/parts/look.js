@@ -14,7 +14,7 @@ document.addEventListener("alpine:init", function () {
   const MOST_ZOOM = 32;
   Alpine.data("look", function () {
     return {
-      ...window.skRemarks.mixin(),
+      ...window.skLookDrawing(), ...window.skRemarks.mixin(),
       way: "wipe", index: 0, line: 0.5, words: "", note: "", probing: false, stored: false, over: "nothing",
       zoom: 1, centre: { x: 0.5, y: 0.5 }, spot: { x: 0.5, y: 0.5, w: 0, h: 0 },
       held: null, showsExport: false, playing: false, large: false, film: null, pictures: { master: null, export: null, difference: null },
@@ -24,6 +24,8 @@ document.addEventListener("alpine:init", function () {
         this.room = window.skRoomy({ root: this.$root, canvas: this.$refs.canvas, below: () => (this.probing ? [194, 176] : this.remarking ? [152, 132] : [112, 92]), draw: () => this.draw() });
         this.room.resize();
         this.player = this.makePlayer();
+        this.timecode = window.skTimecode(JSON.parse(this.$root.dataset.timecode));
+        this.recall();
         this.load(Number(this.$root.dataset.chosen));
         this.tellNote();
         document.addEventListener("htmx:afterSettle", () => this.draw());
@@ -38,7 +40,8 @@ document.addEventListener("alpine:init", function () {
       go(way) {
         this.way = way;
         this.$root.querySelectorAll("[data-way]").forEach((b) => b.setAttribute("aria-pressed", b.dataset.way === way));
-        if (way === "difference" && !this.pictures.difference) this.loadDifference();
+        if (way === "difference" && this.pictures.master && !this.pictures.difference) this.loadDifference();
+        if (this.pictures.master) this.remember();
         this.draw();
       },
       setDisplay() { this.stop(); this.tellNote(); this.load(this.index); },
@@ -100,6 +103,7 @@ document.addEventListener("alpine:init", function () {
           if (this.zoom > 1) this.sharpen();
           if (this.probing) this.ask();
           this.tell();
+          this.remember();
           this.draw();
         }).catch((error) => this.say(error.message)).finally(() => {
           this.loading = false;
@@ -138,7 +142,33 @@ document.addEventListener("alpine:init", function () {
       },
       say(more) {
         const { master, export: other } = this.chosen();
-        this.words = `master ${master} · export ${other}${more ? " · " + more : ""}`;
+        this.words = `${this.timecode.at(other)} · master ${master} · export ${other}${more ? " · " + more : ""}`;
+      },
+      // The address holds moment, layout, display, size and place, so that it can be sent.
+      remember() {
+        const told = new URLSearchParams({ frame: this.chosen().export });
+        if (this.way !== "wipe") told.set("way", this.way);
+        if (this.$refs.display.selectedIndex) told.set("display", this.display);
+        if (this.zoom > 1) Object.entries({ zoom: this.zoom, x: this.centre.x, y: this.centre.y }).forEach(([k, v]) => told.set(k, v.toFixed(3)));
+        history.replaceState(history.state, "", `?${told}`);
+      },
+      recall() {
+        const told = new URLSearchParams(location.search), share = (name) => Math.max(0, Math.min(Number(told.get(name)) || 0, 1));
+        if ([...this.$refs.display.options].some((one) => one.value === told.get("display"))) { this.$refs.display.value = told.get("display"); this.tellNote(); }
+        if (WAYS.includes(told.get("way"))) this.go(told.get("way"));
+        const zoom = Number(told.get("zoom"));
+        if (zoom > 1) Object.assign(this, { zoom: Math.min(zoom, MOST_ZOOM), centre: { x: share("x"), y: share("y") } });
+      },
+      forgive(event) { event.target.setCustomValidity(""); },
+      goTo(event) {
+        const frame = this.timecode.frameOf(event.target.value), last = this.rows[this.rows.length - 1][1];
+        const bad = frame === null || frame < 0 || frame > last;
+        event.target.setCustomValidity(bad ? `A timecode from ${this.timecode.at(0)} to ${this.timecode.at(last)}, or a frame from 0 to ${last}.` : "");
+        if (!event.target.reportValidity()) return;
+        const next = this.rows.findIndex((row) => row[1] >= frame);
+        this.stop();
+        this.load(next);
+        event.target.blur();
       },
       // A picture's shape: as its file states it, or as a player shows it that ignores pixel aspects.
       shapeOf(picture) {
@@ -169,90 +199,6 @@ document.addEventListener("alpine:init", function () {
         if (this.way === "alternate") return [[this.showsExport ? "export" : "master", 0, width, 0, width]];
         if (this.way === "difference") return [["difference", 0, width, 0, width]];
         return [["master", 0, width, 0, at], ["export", 0, width, at, width - at]].map((part) => [...part, height]);
-      },
-      draw() {
-        const canvas = this.$refs.canvas, pen = canvas.getContext("2d");
-        const styles = getComputedStyle(document.documentElement), { width, height } = canvas;
-        pen.fillStyle = styles.getPropertyValue("--sk-surround");
-        pen.fillRect(0, 0, width, height);
-        if (!this.pictures.master) return;
-        for (const [side, left, wide, clipLeft, clipWide] of this.parts()) {
-          const picture = this.pictures[side];
-          if (!picture) continue;
-          const box = this.place(picture, left, wide, height);
-          pen.save();
-          pen.beginPath();
-          pen.rect(clipLeft, 0, clipWide, height);
-          pen.clip();
-          pen.imageSmoothingEnabled = box.w < picture.naturalWidth * 1.5;
-          if (this.film && side !== "difference") {
-            const high = this.film.videoHeight / 2;
-            pen.drawImage(this.film, 0, side === "master" ? 0 : high, this.film.videoWidth, high, box.x, box.y, box.w, box.h);
-          } else pen.drawImage(picture, box.x, box.y, box.w, box.h);
-          if (side !== "master") this.outline(pen, styles, box);
-          this.lay(pen, styles, side, box);
-          if (side !== "difference") window.skRemarks.draw(pen, styles, side === "master" ? box : this.inside(box), this.chosen().export, this.remarkSpot);
-          if (this.probing) this.mark(pen, styles, side === "master" ? box : this.inside(box));
-          pen.restore();
-          const right = this.way === "wipe" && side === "export";
-          const x = right ? Math.min(clipLeft + 12, width - 80) : Math.max(this.way === "wipe" ? clipLeft + clipWide - 62 : box.x + 8, clipLeft + 8);
-          if (clipWide > 70) this.label(pen, styles, side, x, this.way === "wipe" ? height - 12 : Math.max(box.y, 0) + 20);
-        }
-        if (this.way === "wipe") {
-          pen.fillStyle = styles.getPropertyValue("--sk-accent");
-          pen.fillRect(Math.round(this.line * width) - 1, 0, 2, height);
-        }
-        if (this.way === "difference") this.scale(pen, styles, height);
-      },
-      // The scale of the difference picture: the inks and places of the core's heat.py.
-      scale(pen, styles, height) {
-        const left = 12, top = height - 34, wide = 220;
-        const ramp = pen.createLinearGradient(left, 0, left + wide, 0);
-        [[0, "#050505"], [0.1, "#4d4a42"], [0.5, "#e8dbbf"], [1, "#ff7a66"]].forEach(([at, ink]) => ramp.addColorStop(at, ink));
-        pen.fillStyle = styles.getPropertyValue("--sk-page");
-        pen.fillRect(left - 8, top - 8, wide + 110, 42);
-        pen.fillStyle = ramp;
-        pen.fillRect(left, top, wide, 10);
-        pen.fillStyle = styles.getPropertyValue("--sk-text");
-        pen.font = '12px "Plex Mono", monospace';
-        [[0, "0"], [0.1, "1"], [0.5, "5"], [1, "10 and more"]].forEach(([at, text]) => pen.fillText(text, left + wide * at - 3, top + 25));
-        pen.fillText(this.$root.dataset.unit, left + wide + 10, top + 9);
-      },
-      // The master's own box within the box of an export that shows a part of it, or more.
-      inside(box) {
-        const [x, y, w, h] = this.rect;
-        return { x: box.x + x * box.w, y: box.y + y * box.h, w: w * box.w, h: h * box.h };
-      },
-      // What is laid over a picture, to judge its shape and framing by.
-      lay(pen, styles, side, box) {
-        const isExport = side !== "master", { aspects, circle } = this.$root.dataset;
-        const aspect = this.stored ? Number(aspects.split(" ")[Number(isExport)]) : 1;
-        window.skOverlay.draw(pen, styles.getPropertyValue("--sk-accent"), box, {
-          kind: this.over, circle: (isExport ? Number(circle) : 1) / aspect, promised: isExport ? this.inside(box) : box,
-        });
-      },
-      // Areas of the export whose light sits elsewhere than expected.
-      outline(pen, styles, box) {
-        pen.strokeStyle = styles.getPropertyValue("--sk-lost");
-        pen.lineWidth = 1.5;
-        for (const [x, y, w, h] of this.areas) pen.strokeRect(box.x + x * box.w - 3, box.y + y * box.h - 3, w * box.w + 6, h * box.h + 6);
-      },
-      mark(pen, styles, box) {
-        const x = box.x + this.spot.x * box.w, y = box.y + this.spot.y * box.h;
-        pen.strokeStyle = styles.getPropertyValue("--sk-accent");
-        pen.lineWidth = 1;
-        if (this.spot.w) return pen.strokeRect(x, y, this.spot.w * box.w, this.spot.h * box.h);
-        pen.beginPath();
-        [[-9, 0, -3, 0], [3, 0, 9, 0], [0, -9, 0, -3], [0, 3, 0, 9]].forEach(([a, b, c, d]) => { pen.moveTo(x + a, y + b); pen.lineTo(x + c, y + d); });
-        pen.stroke();
-      },
-      label(pen, styles, text, x, y) {
-        pen.font = '13px "Plex Mono", monospace';
-        const wide = pen.measureText(text).width;
-        pen.fillStyle = styles.getPropertyValue("--sk-page");
-        pen.fillRect(x - 4, y - 13, wide + 8, 18);
-        pen.fillStyle = styles.getPropertyValue("--sk-text");
-        pen.fillText(text, x, y);
       },
       at(event) {
         const canvas = this.$refs.canvas, box = canvas.getBoundingClientRect();
@@ -308,6 +254,7 @@ document.addEventListener("alpine:init", function () {
         this.zoom = Math.max(1, Math.min(zoom, MOST_ZOOM));
         if (this.zoom === 1) this.centre = { x: 0.5, y: 0.5 };
         else if (!this.pictures.whole) this.sharpen();
+        this.remember();
         this.draw();
       },
       fit() { this.setZoom(1); },
@@ -366,7 +313,7 @@ document.addEventListener("alpine:init", function () {
           " ": () => this.togglePlay(), r: () => this.togglePlay(), v: () => this.toggleLarge(), Escape: () => { if (this.large) this.toggleLarge(); },
           b: () => this.go(WAYS[(WAYS.indexOf(this.way) + 1) % WAYS.length]),
           e: () => this.nextEyes(), p: () => this.toggleProbe(),
-          m: () => this.toggleRemark(), o: () => this.nextOver(), i: () => this.toggleStored(),
+          m: () => this.toggleRemark(), g: () => { this.$refs.goto.focus(); this.$refs.goto.select(); }, o: () => this.nextOver(), i: () => this.toggleStored(),
           "]": () => this.widen(0.02 / this.zoom), "[": () => this.widen(-0.02 / this.zoom),
           "+": () => this.resize(1.25), "=": () => this.resize(1.25), "-": () => this.resize(0.8),
           0: () => this.fit(), 1: () => this.oneToOne(),
