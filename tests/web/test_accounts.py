@@ -116,7 +116,8 @@ class Accounts(WebCase):
             run = subprocess.run(
                 call,
                 cwd=settings.BASE_DIR,
-                env={**os.environ, **told},
+                # Playwright's tests set it in the same process.
+                env={**os.environ, **told, "DJANGO_ALLOW_ASYNC_UNSAFE": ""},
                 capture_output=True,
                 text=True,
                 check=False,

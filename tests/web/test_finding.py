@@ -108,7 +108,7 @@ class Asking(WebCase):
     def test_a_change_shows_what_it_would_do_before_it_is_kept(self) -> None:
         preview = reverse("bench:promise-preview", args=[self.delivery.pk])
         page = self.client.post(preview, self.form(raster="[3840, 2160]"))
-        self.assertContains(page, "raster: kept → bent")
+        self.assertContains(page, "raster: kept → lost")
         self.assertContains(self.client.post(preview, self.form()), "As it is kept")
         wrong = self.client.post(preview, self.form(**{"raster": "say", "raster.w": "x"}))
         self.assertContains(wrong, "is no number")

@@ -48,7 +48,7 @@ class Pictured(WebCase):
         self.assertEqual(shown.marks_of(drawn_comparison_of(attempt)), [])
 
     def test_long_films_are_thinned_and_shown_once_drawn(self) -> None:
-        attempt = self.attempt()
+        attempt = self.attempt("untagged.mp4")
         comparison = drawn_comparison_of(attempt)
         with mock.patch.object(shown, "SHORT_FRAMES", 1):
             self.assertNotContains(self.client.get(attempt.get_absolute_url()), "/band/")

@@ -63,7 +63,7 @@ def check_bag(
         problems.append(Problem("form", "manifest", "it has no manifest of its payload"))
     found = sorted(_files(folder, problems))
     problems += _missing(folder, payload, found)
-    problems += _beside(found, payload, tags, besides)
+    problems += _unlisted(found, payload, tags, besides)
     sizes = {path: (folder / path).stat().st_size for path in found}
     problems += _sums(folder, {**payload, **tags}, sizes, told)
     held = [size for path, size in sizes.items() if path.startswith(f"{form.PAYLOAD}/")]
@@ -131,7 +131,7 @@ def _missing(folder: Path, payload: Digests, found: Iterable[str]) -> Iterator[P
             yield Problem("missing", path, text)
 
 
-def _beside(
+def _unlisted(
     found: Iterable[str], payload: Digests, tags: Digests, besides: Set[str]
 ) -> Iterator[Problem]:
     known = {form.same_name(path) for path in payload}

@@ -6,7 +6,7 @@ in a promise file only.
 
 import json
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from types import MappingProxyType
 from typing import Final
 
@@ -23,7 +23,7 @@ class Choice:
     """
 
     choices: Mapping[str, str]
-    parts: Mapping[str, str] = MappingProxyType({})
+    parts: Mapping[str, str] = field(default_factory=dict)
     listed: bool = False
     bounded: bool = False
 

@@ -17,7 +17,7 @@ SCAN = (1120, 630)
 SHOWN = (448, 252)
 CUT = 0.4
 """Of width and height: a cut shows so much of the picture."""
-LOCAL = 1.5
+LOCAL = 2.2
 """How much more than everywhere the cut must differ; what differs everywhere is shown whole."""
 ALIKE = 0.01
 """Of both shapes: pictures of other shapes cannot be laid over each other."""

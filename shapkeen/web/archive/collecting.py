@@ -98,7 +98,7 @@ def items_of(titles: list[Title], choices: Mapping[str, Any]) -> list[Item]:
     there = {part.path for part in parts}
     described = []
     for title in titles:
-        items += _beside(title, choices)
+        items += _texts_of(title, choices)
         described.append(described_title(title, plain, there))
     library = {"schema": "shapkeen.archive/1", "titles": described}
     items.append(Item(LIBRARY, _json(library)))
@@ -120,7 +120,7 @@ def _unique(items: list[Item]) -> list[Item]:
     return made
 
 
-def _beside(title: Title, choices: Mapping[str, Any]) -> Iterator[Item]:
+def _texts_of(title: Title, choices: Mapping[str, Any]) -> Iterator[Item]:
     """Yield what was used beside pictures: promises, plans, recipes, tables, reports."""
     home = plain(title.name)
     used = {recipe.name: recipe for recipe in title.recipes.all()}  # the newest of each name

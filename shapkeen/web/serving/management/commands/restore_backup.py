@@ -52,8 +52,8 @@ class Command(BaseCommand):
             kept = live.with_name(f"{live.name}.before-{now}")
             live.replace(kept)
             for ending in ("-wal", "-shm"):  # they belong to the one that went
-                beside = live.with_name(live.name + ending)
-                if beside.exists():
-                    beside.replace(kept.with_name(kept.name + ending))
+                kin = live.with_name(live.name + ending)
+                if kin.exists():
+                    kin.replace(kept.with_name(kept.name + ending))
         part.replace(live)
         return kept
