@@ -26,12 +26,15 @@ document.addEventListener("alpine:init", function () {
         this.player = this.makePlayer();
         this.timecode = window.skTimecode(JSON.parse(this.$root.dataset.timecode));
         this.recall();
+        const place = this.$root.querySelector(".sk-goto"); // within the strip, whose root is another
+        place.addEventListener("keydown", (event) => { if (event.key === "Enter") this.goTo(event); });
+        place.addEventListener("input", () => place.setCustomValidity(""));
         this.load(Number(this.$root.dataset.chosen));
         this.tellNote();
         document.addEventListener("htmx:afterSettle", () => this.draw());
         setInterval(() => this.blink(), 700);
         document.addEventListener("keydown", (event) => {
-          if (!event.target.closest("input, textarea, select, .sk-canvas")) this.key(event);
+          if (!event.target.closest("input, textarea, select, dialog, .sk-canvas") && !document.querySelector("dialog[open]")) this.key(event);
         });
       },
       get display() { return this.$refs.display.value; },
@@ -159,7 +162,6 @@ document.addEventListener("alpine:init", function () {
         const zoom = Number(told.get("zoom"));
         if (zoom > 1) Object.assign(this, { zoom: Math.min(zoom, MOST_ZOOM), centre: { x: share("x"), y: share("y") } });
       },
-      forgive(event) { event.target.setCustomValidity(""); },
       goTo(event) {
         const frame = this.timecode.frameOf(event.target.value), last = this.rows[this.rows.length - 1][1];
         const bad = frame === null || frame < 0 || frame > last;
@@ -313,7 +315,7 @@ document.addEventListener("alpine:init", function () {
           " ": () => this.togglePlay(), r: () => this.togglePlay(), v: () => this.toggleLarge(), Escape: () => { if (this.large) this.toggleLarge(); },
           b: () => this.go(WAYS[(WAYS.indexOf(this.way) + 1) % WAYS.length]),
           e: () => this.nextEyes(), p: () => this.toggleProbe(),
-          m: () => this.toggleRemark(), g: () => { this.$refs.goto.focus(); this.$refs.goto.select(); }, o: () => this.nextOver(), i: () => this.toggleStored(),
+          m: () => this.toggleRemark(), g: () => { const field = this.$root.querySelector(".sk-goto"); field.focus(); field.select(); }, o: () => this.nextOver(), i: () => this.toggleStored(),
           "]": () => this.widen(0.02 / this.zoom), "[": () => this.widen(-0.02 / this.zoom),
           "+": () => this.resize(1.25), "=": () => this.resize(1.25), "-": () => this.resize(0.8),
           0: () => this.fit(), 1: () => this.oneToOne(),
