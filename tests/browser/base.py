@@ -2,10 +2,13 @@
 
 import os
 import shutil
+import threading
+import time
 from typing import Any
 from unittest import mock
 
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
+from django.core.signals import request_finished, request_started
 from playwright.sync_api import Page, expect, sync_playwright
 
 from shapkeen.web.bench import surveying
@@ -28,6 +31,19 @@ SWITCHES = (
 )
 NOW = {"default": {"BACKEND": "django_tasks.backends.immediate.ImmediateBackend"}}
 USER, PASSWORD = "ada", "a-long-enough-one"
+
+
+_UNDER_WAY: set[int] = set()
+"""Threads that answer a request: after the answer they still note who was here."""
+request_started.connect(lambda **_: _UNDER_WAY.add(threading.get_ident()), weak=False)
+request_finished.connect(lambda **_: _UNDER_WAY.discard(threading.get_ident()), weak=False)
+
+
+def _until_answered(most_s: float = 10.0) -> None:
+    """Wait until no request is under way."""
+    end = time.monotonic() + most_s
+    while _UNDER_WAY and time.monotonic() < end:
+        time.sleep(0.02)
 
 
 class BrowserCase(StaticLiveServerTestCase):
@@ -69,7 +85,10 @@ class BrowserCase(StaticLiveServerTestCase):
     def tearDown(self) -> None:
         # A request still under way would meet a database that is being taken down.
         self.page.wait_for_load_state("networkidle")
+        self.page.goto("about:blank")  # nothing new is asked for from here on
         neighbours.end_all()
+        _until_answered()
+        _UNDER_WAY.clear()
         self.assertEqual(self.complaints, [])
 
     def _hear(self, message: Any) -> None:

@@ -84,7 +84,7 @@ class Asking(WebCase):
         }
         library.change_promise(self.delivery, json.dumps(kept), by=self.user)
         sent = self.form(
-            **{"raster": "say", "raster.w": "320", "raster.h": "180"},
+            **{"raster.w": "320", "raster.h": "180"},  # typed, though nothing was chosen
             **{"bit_depth": "8", "bit_depth.bound": "at_least"},
         )
         self.assertEqual(self.client.post(self.address, sent).status_code, 302)

@@ -141,6 +141,8 @@ def text_of(said: Mapping[str, str], kept: str) -> str:
         chosen, bound = _sent(trait.name, said)
         if trait.name not in said:  # not in the form: it stays
             chosen = KEEP
+        elif chosen == FOLLOW and choice is not None and _is_typed(trait, choice, said):
+            chosen = SAY
         if chosen == KEEP:
             if trait.name in items:
                 made[trait.name] = items[trait.name]
@@ -153,6 +155,11 @@ def text_of(said: Mapping[str, str], kept: str) -> str:
     if not made:
         return ""
     return json.dumps({"schema": SCHEMA, "traits": made}, ensure_ascii=False, indent=1)
+
+
+def _is_typed(trait: Trait, choice: Choice, said: Mapping[str, str]) -> bool:
+    """Return whether somebody typed a number of a value: then that is asked for."""
+    return any(said.get(f"{trait.name}.{name}", "").strip() for name in choice.parts)
 
 
 def _bound(choice: Choice, bound: str) -> str:

@@ -139,3 +139,9 @@ def _flat(value: Any) -> str:
 def thousandth(share: float) -> str:
     """Return a share of 1 in thousandths, for a drawing that is 1000 wide."""
     return f"{share * 1000:.1f}"
+
+
+@register.filter
+def before_place(origin: str) -> str:
+    """Return where a value comes from, without the exact place in the file."""
+    return origin.partition(" (")[0]
