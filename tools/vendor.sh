@@ -1,12 +1,14 @@
 #!/usr/bin/env bash
-# Fetch the pinned front-end files of tools/vendor.pins and lay them into the static folder.
+# Fetch the pinned front-end files of tools/vendor.pins and lay them into the static folder, and
+# those of tools/vendor-tests.pins into the tests' own.
 # Development only: the files are committed, so neither set-up nor tests need the network for them.
 set -euo pipefail
 top=$(cd "$(dirname "$0")/.." && pwd)
-goal="$top/shapkeen/web/static/vendor"
 work=$(mktemp -d)
 trap 'rm -rf "$work"' EXIT
-grep -v '^#' "$top/tools/vendor.pins" | while read -r package integrity files; do
+lay() {
+goal=$2
+grep -v '^#' "$top/tools/$1" | while read -r package integrity files; do
   cd "$work"
   archive=$(npm pack --silent "$package" | tail -n 1)
   found=$(openssl dgst -sha512 -binary "$archive" | base64 -w0)
@@ -23,3 +25,6 @@ grep -v '^#' "$top/tools/vendor.pins" | while read -r package integrity files; d
     esac
   done
 done
+}
+lay vendor.pins "$top/shapkeen/web/static/vendor"
+lay vendor-tests.pins "$top/tests/vendor"
