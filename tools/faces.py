@@ -1,7 +1,7 @@
 """Make the faces of reports from whole ones: what our words and figures need, as woff2.
 
-Development only: `python tools/faces.py FOLDER`, where FOLDER holds the whole faces' woff2 files (npm:
-@ibm/plex-sans-condensed 2.0.0 and @ibm/plex-mono 2.5.0, fonts/complete/woff2). The results are committed.
+Development only: `python tools/faces.py FOLDER`, where FOLDER holds the whole faces as woff2 (npm:
+@ibm/plex-sans-condensed 2.0.0, @ibm/plex-mono 2.5.0, fonts/complete/woff2). Results are committed.
 """
 
 import sys
