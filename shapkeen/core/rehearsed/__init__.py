@@ -6,9 +6,12 @@ modules, for they bring the decoder along.
 
 from ..colour.codepoints import HDR_TRANSFERS
 
-HDR_DISPLAYS = ("toned", "peak600", "peak300", "plain")
-SDR_DISPLAYS = ("plain", "gamma22", "gamma196")
-DISPLAYS = ("plain", "toned", "peak600", "peak300", "gamma22", "gamma196")
+HDR_DISPLAYS = ("toned", "peak600", "peak300", "plain", "steps", "outside709", "outsidep3")
+SDR_DISPLAYS = ("plain", "gamma22", "gamma196", "steps")
+DISPLAYS = (
+    *("plain", "toned", "peak600", "peak300", "gamma22", "gamma196"),
+    *("steps", "outside709", "outsidep3"),
+)
 """Simulated displays; screen.py says what each of them shows."""
 DISPLAY_WORDS = {
     "plain": "a screen that ignores tags",
@@ -17,6 +20,9 @@ DISPLAY_WORDS = {
     "peak300": "a 300 cd/m² screen",
     "gamma22": "a player that assumes 2.2",
     "gamma196": "a player that assumes 1.96",
+    "steps": "light in steps of cd/m²",
+    "outside709": "only what BT.709 has not",
+    "outsidep3": "only what P3 has not",
 }
 
 

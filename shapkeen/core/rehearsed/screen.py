@@ -4,7 +4,7 @@ plain: a screen that ignores tags; signals go to it as they are. toned: HDR tone
 screen's range by the EETF of ITU-R BT.2390 (from memory), colours brought to BT.709. peak300,
 peak600: a screen of that peak, everything above cut, its peak put at this screen's white.
 gamma22, gamma196: a player that takes the power 2.2 or 1.96 where BT.1886 has 2.4 (common
-practice, no source).
+practice, no source). steps, outside709, outsidep3: light and gamut (light_views.py).
 """
 
 from collections.abc import Collection, Iterator, Mapping, Sequence
@@ -18,13 +18,14 @@ import numpy.typing as npt
 
 from ..colour import hlg, pq
 from ..colour.codepoints import HLG, PQ
-from ..colour.primaries import between
+from ..colour.primaries import CHROMATICITIES, between
 from ..colour.sdr import BT1886_EXPONENT, srgb_signal_from_light
 from ..colour.tone_maps import rolled_off
 from ..errors import UnreadableFileError
 from ..measured import Reading, Source
 from ..measured.decoded.frames import Frame, FrameReader, Plane
 from ..measured.decoded.rgb import rgb_signals
+from .light_views import in_steps, only_outside
 
 Real = npt.NDArray[np.float32]
 SOURCE_PEAK_NITS = 1000.0
@@ -164,6 +165,40 @@ def render_with_power(exponent: float) -> Renderer:
     return render
 
 
+SDR_PEAK_NITS = 100.0
+"""Of a reference display for SDR (ITU-R BT.2035)."""
+
+
+def display_light(signals: Real, reading: Reading) -> Real:
+    """Return a picture's light in cd/m²: HDR's own, SDR's on a BT.1886 display of 100 cd/m²."""
+    light = _light(signals, reading)
+    if light is not None:
+        return light
+    shown = np.clip(signals, 0.0, 1.0) ** BT1886_EXPONENT * SDR_PEAK_NITS
+    return np.asarray(shown, dtype=np.float32)
+
+
+def render_steps(signals: Real, reading: Reading) -> Real:
+    """Return the picture's light in steps of cd/m², as greys."""
+    return in_steps(display_light(signals, reading), _primaries(reading))
+
+
+def render_outside(goal: int) -> Renderer:
+    """Return only what lies outside a gamut (a code of ITU-T H.273); all else as a dark grey."""
+
+    def render(signals: Real, reading: Reading) -> Real:
+        light = display_light(signals, reading)
+        shown = render_tone_mapped(signals, reading)
+        return only_outside(light, shown, between(_primaries(reading), goal))
+
+    return render
+
+
+def _primaries(reading: Reading) -> int:
+    """Return the primaries that a picture is read by; BT.709's where nothing usable is said."""
+    return reading.primaries if reading.primaries in CHROMATICITIES else 1
+
+
 RENDERERS: Mapping[str, Renderer] = {
     "plain": render_plain,
     "toned": render_tone_mapped,
@@ -171,6 +206,9 @@ RENDERERS: Mapping[str, Renderer] = {
     "peak300": render_at_peak(300.0),
     "gamma22": render_with_power(2.2),
     "gamma196": render_with_power(1.96),
+    "steps": render_steps,
+    "outside709": render_outside(1),
+    "outsidep3": render_outside(12),
 }
 
 

@@ -8,6 +8,9 @@ document.addEventListener("alpine:init", function () {
     plain: "If this looks flat and milky, that is a fault of viewing, not of the file.",
     peak600: "Everything above 600 cd/m² is cut, as a screen of that peak does.",
     peak300: "Everything above 300 cd/m² is cut, as a screen of that peak does.",
+    steps: "Each grey is a step of light, every second one hatched: from 0.1, 1, 10, 50, 100, 203, 400, 600, 1000, 4000 cd/m².",
+    outside709: "In colour: what lies outside BT.709. All else is grey.",
+    outsidep3: "In colour: what lies outside P3. All else is grey.",
     gamma22: "A player that takes 2.2 for 2.4 shows mid-tones lighter.",
     gamma196: "A player that takes 1.96 for 2.4 shows mid-tones lighter.",
   };
