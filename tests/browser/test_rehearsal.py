@@ -22,7 +22,7 @@ class Rehearsing(BrowserCase):
         expect(page.get_by_role("row", name="Beacon Broadcast")).to_contain_text("refused")
         self.fits()
         # Here work is done while the answer is waited for.
-        page.get_by_role("button", name="Rehearse with Tidewater Club").click(timeout=120_000)
+        page.get_by_role("button", name="Rehearse, Tidewater Club").click(timeout=120_000)
         expect(page.get_by_role("heading", name="What viewers see")).to_be_visible()
         expect(page.locator(".sk-seen img")).to_have_count(8)
         self.fits()
