@@ -3,11 +3,15 @@
 import argparse
 import json
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from ..core.errors import CoreError, UsageError
 from ..core.reported.error import error_object
 from .progress import ProgressLine
 from .text import error_line, printable, survival_lines
+
+if TYPE_CHECKING:
+    from ..core.judged import Comparison
 
 EXIT_BY_OVERALL = {"kept": 0, "bent": 1, "lost": 2, "unproven": 3}
 FROM_BEST = (0, 3, 1, 2, 64, 65, 70)
@@ -47,22 +51,28 @@ def _several(call: argparse.Namespace) -> int:
 
 def _compared(call: argparse.Namespace, export: Path) -> tuple[dict[str, object], tuple[str, str]]:
     """Return the survival object of an export, its overall verdict, and the words for people."""
+    from ..core.reported.survival import survival_object
+
+    found = compared(call, export, quick=call.quick)
+    words = "" if call.json else "\n".join(survival_lines(found.survival))
+    return survival_object(found), (found.survival.overall, words)
+
+
+def compared(call: argparse.Namespace, export: Path, *, quick: bool = False) -> "Comparison":
+    """Return an export compared as a call asks for it, with progress on standard error."""
     from ..core.compared import compare_files
     from ..core.promised import read_promise_file
-    from ..core.reported.survival import survival_object
 
     overrides = read_promise_file(call.promise) if call.promise else None
     line = ProgressLine(printable(export.name))
     try:
-        found = compare_files(
+        return compare_files(
             call.master,
             export,
             overrides=overrides,
             frames=call.frames,
             progress=line,
-            quick=call.quick,
+            quick=quick,
         )
     finally:
         line.clear()
-    words = "" if call.json else "\n".join(survival_lines(found.survival))
-    return survival_object(found), (found.survival.overall, words)

@@ -2,37 +2,29 @@
 
 import argparse
 import json
-import os
 from pathlib import Path
 
 from ..core.errors import UsageError
-from .compare import EXIT_BY_OVERALL
-from .progress import ProgressLine
+from .compare import EXIT_BY_OVERALL, compared
 from .text import printable
 
 
 def run_report(call: argparse.Namespace) -> int:
     """Compare, write the report, and return compare's exit status; raises CoreError."""
-    from ..core.compared import compare_files
+    from ..core.cured.copying import check_free, write_new
     from ..core.digests import sha256_of
-    from ..core.promised import promise_digest, read_promise_file
+    from ..core.promised import promise_digest
     from ..core.reported.report import Digests, Facts, TitleReport, report_of, written
     from ..core.reported.report.pictures import picture_pair
 
     form = _form(call.out)
-    overrides = read_promise_file(call.promise) if call.promise else None
-    line = ProgressLine(printable(call.export.name))
-    try:
-        found = compare_files(
-            call.master, call.export, overrides=overrides, frames=call.frames, progress=line
-        )
-    finally:
-        line.clear()
+    check_free(call.out)
+    found = compared(call, call.export)
     digests = Digests(sha256_of(call.master), sha256_of(call.export), promise_digest(found.promise))
     facts = Facts(title=call.master.name, delivery=call.export.name, digests=digests)
     report = report_of(found, facts, pair=picture_pair(found, call.master, call.export))
     whole = TitleReport(f"{call.export.name}: {report.overall}", (report,))
-    _write(call.out, written(whole, form, paper=call.paper))
+    write_new(written(whole, form, paper=call.paper), call.out)
     if call.json:
         told = {"schema": "shapkeen.report-file/1", "file": str(call.out), "form": form}
         print(json.dumps({**told, "overall": report.overall}, ensure_ascii=False))
@@ -53,16 +45,3 @@ def _form(out: Path) -> str:
             where="--out",
         )
     return form
-
-
-def _write(out: Path, data: bytes) -> None:
-    """Write the whole file or none of it; one that is there already is kept until then."""
-    part = out.with_name(f".{out.name}-{os.getpid()}")
-    try:
-        with part.open("wb") as file:
-            file.write(data)
-            file.flush()
-            os.fsync(file.fileno())
-        part.replace(out)
-    finally:
-        part.unlink(missing_ok=True)

@@ -5,6 +5,7 @@ from fractions import Fraction
 
 from ..colour.codepoints import HDR_TRANSFERS, UNSPECIFIED, mean_the_same
 from ..declared import Declaration, TraitValue, Witness
+from ..geometry.timecode import StartTimecode, counted
 from ..measured import Bars, PairSurvey, ToneFindings
 from ..promised import Promise, Promised, meant_by, stated_by
 from . import tolerances
@@ -97,6 +98,12 @@ def shown_rate(declaration: Declaration) -> tuple[Fraction | None, str]:
     if video.frame_count and video.duration_s:
         return Fraction(video.frame_count / video.duration_s).limit_denominator(1001), "average"
     return None, ""
+
+
+def clock_of(declaration: Declaration) -> StartTimecode:
+    """Return how a file's frames are told as timecode: its own, else counted from nought."""
+    rate = shown_rate(declaration)[0] or Fraction(25)
+    return declaration.file.timecode or StartTimecode(0, counted(rate))
 
 
 def tone_act(survey: PairSurvey | None) -> ToneAct | None:

@@ -14,7 +14,7 @@ from ...core.archived import check_bag
 from ...core.errors import UsageError
 from ..bench.services import measure
 from ..history.models import Event
-from ..history.services import Place, record, restore
+from ..history.services import Place, append, record
 from ..library.models import Attempt, Delivery, Reel, Title
 from ..library.services import read_file
 from ..plan.models import KeptPlan
@@ -194,7 +194,7 @@ def _event(title: Title, attempts: dict[str, Attempt], told: dict[str, Any]) -> 
     at = _time(told["at"])
     if at is not None:
         told = {key: told[key] for key in ("by_name", "act", "before", "after", "remark")}
-        restore(Event(at=at, by_id=None, **told), place)
+        append(Event(at=at, by_id=None, **told), place)
 
 
 def _time(text: str | None) -> datetime | None:

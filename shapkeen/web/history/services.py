@@ -45,10 +45,10 @@ def record(
         after=after,
         remark=remark,
     )
-    return restore(event, place)
+    return append(event, place)
 
 
-def restore(event: Event, place: Place) -> Event:
+def append(event: Event, place: Place) -> Event:
     """Add an event as it is, about this place, and return it: one that an archive brought too."""
     event.title_id, event.subject = place.title_id, place.words[:400]
     event.delivery_id, event.attempt_id = place.delivery_id, place.attempt_id

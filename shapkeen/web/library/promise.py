@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from ...core.judged.silence import question_of
 from ...core.promised import FAMILIES, Trait, promise_from_layers, promise_words, trait_by_name
 from ...core.reported.declared import declaration_from_object, promise_of
-from .models import Delivery, Title
+from .models import Title
 
 
 @dataclass(frozen=True, slots=True)
@@ -18,13 +18,11 @@ class PromiseLine:
     explicit: bool
 
 
-def promise_families(
-    title: Title, delivery: Delivery | None = None
-) -> list[tuple[str, list[PromiseLine]]]:
-    """Return family → lines, from the master's stored declaration and a delivery's own promise."""
+def promise_families(title: Title) -> list[tuple[str, list[PromiseLine]]]:
+    """Return family → lines, from the master's stored declaration and what was said of it."""
     master = declaration_from_object(title.master.declaration)
-    layers = delivery.promise_layers() if delivery else [(title.answers_text, title.answers_origin)]
-    promise = promise_of(master, promise_from_layers(layers))
+    said = promise_from_layers([(title.answers_text, title.answers_origin)])
+    promise = promise_of(master, said)
     lines: dict[str, list[PromiseLine]] = {family: [] for family in FAMILIES}
     for name, promised in promise.traits.items():
         trait = trait_by_name(name)

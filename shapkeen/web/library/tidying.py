@@ -12,7 +12,7 @@ from django.db import IntegrityError, transaction
 from django.db.models import Max, Q
 from django.utils import timezone
 
-from ...core.errors import CoreError, UsageError
+from ...core.errors import UsageError
 from ..history.services import Place, record
 from ..people.rights import account_of
 from .models import Attempt, Binned, Delivery, Reel, Title
@@ -244,11 +244,3 @@ def _remove_files(places: Iterable[tuple[str, str]]) -> None:
 def remove_folder(folder: Path) -> None:
     """Remove a folder of things that were made of something that is gone."""
     shutil.rmtree(folder, ignore_errors=True)
-
-
-def size_on_disk(reel: Reel) -> int:
-    """Return a file's bytes; 0 where it cannot be reached."""
-    try:
-        return reel.locate().stat().st_size
-    except (CoreError, OSError):
-        return 0

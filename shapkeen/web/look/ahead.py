@@ -9,6 +9,7 @@ from typing import Any
 
 from ...core.errors import CoreError
 from ...core.judged import Comparison
+from ...core.reported.report.pictures import display_of
 from ..bench.services import drawn_comparison_of
 from ..bench.surveying import find_attempt
 from ..library.models import Attempt
@@ -38,7 +39,7 @@ def run_drawing(job: Job) -> None:
         raise StoppedError
     strip, pairs = strip_of(comparison.survey), comparison.survey.pairs
     indices = {strip.nearest(pairs[len(pairs) // 2].export_frame), *strip.worst}
-    display = shown.display_of(comparison)
+    display = display_of(comparison)[0]
     for side, reel in ((0, attempt.delivery.title.master), (1, attempt.reel)):
         frames = sorted({int(strip.rows[index][side] or 0) for index in indices})
         with suppress(CoreError, OSError):
@@ -51,7 +52,7 @@ def run_drawing(job: Job) -> None:
 
 def draw_for_bench(attempt: Attempt, comparison: Comparison) -> None:
     """Draw what the Bench shows in pictures; raises CoreError where one cannot be."""
-    display = shown.display_of(comparison)
+    display = display_of(comparison)[0]
     reels = attempt.delivery.title.master, attempt.reel
     for reel, frames in zip(reels, shown.band_frames(comparison), strict=True):
         stills.band(reel, frames, display).close()

@@ -3,9 +3,8 @@
 import json
 from fractions import Fraction
 
-from ...core.geometry.timecode import StartTimecode, counted
 from ...core.judged import Comparison
-from ...core.judged.evidence import shown_rate
+from ...core.judged.evidence import clock_of, shown_rate
 from ...core.measured import PairSurvey
 
 
@@ -24,7 +23,7 @@ def rate_of(comparison: Comparison) -> Fraction:
 
 def timecode_of(comparison: Comparison) -> str:
     """Return how the export's frames are counted as JSON, for timecode.js: its own, else from 0."""
-    start = comparison.export.file.timecode or StartTimecode(0, counted(rate_of(comparison)))
+    start = clock_of(comparison.export)
     told = {"frame": start.frame, "counted": start.counted, "drop": start.drop_frame}
     return json.dumps(told)
 

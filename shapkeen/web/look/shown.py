@@ -7,7 +7,6 @@ from ...core.judged import Cause, Comparison, Verdict
 from ...core.judged.model import BENT, LOST
 from ...core.promised import CARRIAGE, SOUND, trait_by_name
 from ...core.promised.traits import EYES, SHAPE, SPHERE
-from ...core.rehearsed import displays_for
 from ...core.reported.slip import slip_of
 from .played import pairs_of
 
@@ -21,11 +20,6 @@ UNFLAGGED = frozenset({SPHERE, EYES})
 """Families whose flags alone change no flat picture."""
 SHAPED = frozenset({SHAPE, SPHERE, EYES})
 """Families whose pictures are shown whole."""
-
-
-def display_of(comparison: Comparison) -> str:
-    """Return the display that pictures are simulated on: the reference one."""
-    return displays_for(comparison.promise.value("transfer"))[0]
 
 
 @dataclass(frozen=True, slots=True)

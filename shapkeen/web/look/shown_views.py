@@ -8,7 +8,8 @@ from django.views.decorators.http import require_GET
 from ...core.promised import stated_by
 from ...core.rehearsed import displays_for
 from ...core.reported.declared import declaration_from_object
-from ..bench.services import comparison_of, drawn_comparison_of
+from ...core.reported.report.pictures import display_of
+from ..bench.services import drawn_comparison_of
 from ..library.access import visible_attempt
 from ..library.models import Title
 from . import shown, stills
@@ -27,7 +28,7 @@ def pair(
     one = next((pair for pair in found if pair.trait == trait), None)
     if comparison is None or one is None:
         raise Http404
-    display = shown.display_of(comparison)
+    display = display_of(comparison)[0]
     return file_answer(lambda: stills.pair(attempt, one.frames, display, side, whole=one.whole))
 
 
@@ -49,11 +50,9 @@ def poster(request: HttpRequest, title_id: int) -> HttpResponse | FileResponse:
 def band(request: HttpRequest, attempt_id: int, side: str) -> HttpResponse | FileResponse:
     """Send the master or the export as a band of columns through time."""
     attempt = visible_attempt(request, attempt_id)
-    if comparison_of(attempt) is None:
-        raise Http404
     comparison = drawn_comparison_of(attempt)
     if comparison is None or not comparison.survey.pairs:
         raise Http404
     frames = shown.band_frames(comparison)[0 if side == "master" else 1]
     reel = attempt.delivery.title.master if side == "master" else attempt.reel
-    return file_answer(lambda: stills.band(reel, frames, shown.display_of(comparison)))
+    return file_answer(lambda: stills.band(reel, frames, display_of(comparison)[0]))

@@ -2,7 +2,6 @@
 
 import hashlib
 import os
-from pathlib import Path
 from typing import Any
 
 from django.db import transaction
@@ -199,18 +198,13 @@ def _pair(attempt: Attempt, comparison: Any) -> PicturePair | None:
     return PicturePair(pngs[0], pngs[1], *moment, words)
 
 
-def remove_file(path: Path) -> None:
-    """Remove a report's file."""
-    path.unlink(missing_ok=True)
-
-
 def forget_attempt(sender: object, attempt: Attempt, **_: Any) -> None:
     """Remove the reports of an attempt: it is deleted for good."""
     for one in attempt.reports.all():
-        remove_file(one.path)
+        one.path.unlink(missing_ok=True)
 
 
 def forget_title(sender: object, title: Title, **_: Any) -> None:
     """Remove the reports of a title: it is deleted for good."""
     for one in title.reports.all():
-        remove_file(one.path)
+        one.path.unlink(missing_ok=True)

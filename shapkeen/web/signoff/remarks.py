@@ -2,15 +2,13 @@
 
 import csv
 import io
-from collections.abc import Callable
 from dataclasses import dataclass
-from fractions import Fraction
 
 from django.db import transaction
 from django.utils import timezone
 
-from ...core.geometry.timecode import StartTimecode, counted
-from ...core.judged.evidence import shown_rate
+from ...core.judged.evidence import clock_of
+from ...core.reported.csv_text import harmless
 from ...core.reported.declared import declaration_from_object
 from ..history.services import record
 from ..library.models import Attempt
@@ -78,27 +76,18 @@ def close(remark: Remark, *, by: Viewer, closed: bool) -> None:
 
 def threads_of(attempt: Attempt) -> list[Thread]:
     """Return an attempt's remarks by frame, numbered, with their answers."""
-    clock = clock_of(attempt)
+    clock = clock_of(declaration_from_object(attempt.reel.declaration))
     rows = list(attempt.remarks.all())
     first = [one for one in rows if one.answers_id is None]
     return [
         Thread(
             number,
             one,
-            clock(one.frame),
+            clock.at(one.frame),
             [row for row in rows if row.answers_id == one.pk],
         )
         for number, one in enumerate(first, 1)
     ]
-
-
-def clock_of(attempt: Attempt) -> Callable[[int], str]:
-    """Return how the export's frames are told as timecode: its own, else counted from nought."""
-    declared = declaration_from_object(attempt.reel.declaration)
-    if declared.file.timecode is not None:
-        return declared.file.timecode.at
-    rate = shown_rate(declared)[0] or Fraction(25)
-    return StartTimecode(0, counted(rate)).at
 
 
 HEAD = (
@@ -117,10 +106,5 @@ def remarks_csv(attempt: Attempt) -> str:
         place = [f"{100 * v:.1f}" if v is not None else "" for v in (remark.x, remark.y)]
         at = f"{remark.at:%Y-%m-%d %H:%M:%S}"
         told = [remark.by_name, at, remark.text, answers, remark.closed_by]
-        rows.writerow([one.number, one.timecode, remark.frame, *place, *map(_harmless, told)])
+        rows.writerow([one.number, one.timecode, remark.frame, *place, *map(harmless, told)])
     return out.getvalue()
-
-
-def _harmless(text: str) -> str:
-    """Return a text that no table program takes for a formula."""
-    return f"'{text}" if text.startswith(("=", "+", "-", "@", "\t", "\r")) else text

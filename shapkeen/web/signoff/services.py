@@ -7,10 +7,10 @@ from django.db import IntegrityError, transaction
 from django.utils import timezone
 
 from ...core.errors import UsageError
-from ...core.judged.model import BENT, KEPT, LOST, UNPROVEN
+from ...core.judged.model import BENT, KEPT, LOST, SEVERITY
 from ...core.measured import WHOLE
-from ...core.promised import trait_by_name
 from ...core.reported.bound import bound_digest, bound_object
+from ..bench.cures.words import title_of
 from ..bench.services import comparison_of
 from ..history.services import record
 from ..library.models import Attempt
@@ -20,8 +20,6 @@ from ..work.models import Job
 from . import digests
 from .digests import Known
 from .models import Signature, Waiver
-
-WORSE = {KEPT: 0, UNPROVEN: 1, BENT: 2, LOST: 3}
 
 
 def link_of(user: Viewer) -> int | None:
@@ -82,7 +80,7 @@ class Finding:
     @property
     def is_worse(self) -> bool:
         """Return whether it is worse now than what was waived."""
-        return self.waiver is not None and WORSE[self.verdict] > WORSE[self.waiver.verdict]
+        return self.waiver is not None and _grade(self.verdict) > _grade(self.waiver.verdict)
 
     @property
     def is_open(self) -> bool:
@@ -93,16 +91,16 @@ def findings_of(attempt: Attempt, comparison: Any) -> list[Finding]:
     """Return all that is bent, lost or unproven, the worst first, with what was waived of it."""
     waivers = {one.trait: one for one in attempt.waivers.filter(ended_at=None)}
     found = [one for one in comparison.survival.verdicts if one.verdict != KEPT]
-    found.sort(key=lambda one: -WORSE[one.verdict])
+    found.sort(key=lambda one: -_grade(one.verdict))
     return [
-        Finding(one.trait, _title(one.trait), one.verdict, one.why, waivers.get(one.trait))
+        Finding(one.trait, title_of(one.trait), one.verdict, one.why, waivers.get(one.trait))
         for one in found
     ]
 
 
-def _title(name: str) -> str:
-    trait = trait_by_name(name)
-    return trait.title if trait else name
+def _grade(verdict: str) -> int:
+    """Return how bad a verdict is."""
+    return SEVERITY.index(verdict)
 
 
 @dataclass(frozen=True, slots=True)
@@ -182,7 +180,7 @@ def _what_differs(then: dict[str, Any], now: dict[str, Any]) -> str:
     before = {one["trait"]: one["verdict"] for one in then["verdicts"]}
     after = {one["trait"]: one["verdict"] for one in now["verdicts"]}
     moved = [
-        f"{_title(name).lower()} was {before.get(name, 'not judged')}, is "
+        f"{title_of(name).lower()} was {before.get(name, 'not judged')}, is "
         f"{after.get(name, 'not judged')}"
         for name in sorted({*before, *after})
         if before.get(name) != after.get(name)

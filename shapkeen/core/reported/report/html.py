@@ -65,7 +65,6 @@ def _environment() -> Environment:
         drawn=Markup,
         png=_png,
         time=_time,
-        size=_size,
         glyph=lambda verdict: Markup(verdict_glyph(verdict)),  # noqa: S704  (our own drawing)
     )
     return made
@@ -100,12 +99,3 @@ def _png(png: bytes) -> str:
 
 def _time(value: datetime | None) -> str:
     return f"{value:%Y-%m-%d %H:%M} UTC" if value else ""
-
-
-def _size(count: int) -> str:
-    value: float = count
-    for unit in ("B", "kB", "MB", "GB"):
-        if value < 1000:
-            return f"{value:.0f} {unit}" if unit in ("B", "kB") else f"{value:.1f} {unit}"
-        value /= 1000
-    return f"{value:.2f} TB"

@@ -7,6 +7,7 @@ from dataclasses import asdict
 from datetime import datetime
 from typing import Any
 
+from ..csv_text import harmless
 from .model import Report, TraitLines
 
 HEAD = (
@@ -58,7 +59,7 @@ def report_csv(reports: Sequence[Report]) -> str:
     rows.writerow(HEAD)
     for report in reports:
         for row in report.traits:
-            rows.writerow([_harmless(cell) for cell in _cells(report, row)])
+            rows.writerow([harmless(cell) for cell in _cells(report, row)])
     return out.getvalue()
 
 
@@ -72,15 +73,6 @@ def _cells(report: Report, row: TraitLines) -> list[str]:
         *(told or [""] * 5),
         *(row.cause, row.waiver.reason if row.waiver else ""),
     ]
-
-
-def _harmless(text: str) -> str:
-    """Return a cell that no table program takes for a formula; numbers stay numbers."""
-    try:
-        float(text)
-    except ValueError:
-        return f"'{text}" if text.startswith(("=", "+", "-", "@", "\t", "\r")) else text
-    return text
 
 
 def _time(value: datetime | None) -> str | None:

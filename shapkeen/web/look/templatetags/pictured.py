@@ -6,6 +6,7 @@ from typing import Any
 from django import template
 
 from ....core.errors import CoreError
+from ....core.reported.report.pictures import display_of
 from ...bench.services import drawn_comparison_of
 from ...library.models import Attempt
 from ...work.made import is_kept
@@ -44,7 +45,7 @@ def _is_soon(attempt: Attempt, comparison: Any) -> bool:
     """Return whether both bands are drawn, or will be before anybody tires of waiting."""
     if len(comparison.survey.series or ()) <= shown.SHORT_FRAMES:
         return True
-    display, frames = shown.display_of(comparison), shown.band_frames(comparison)
+    display, frames = display_of(comparison)[0], shown.band_frames(comparison)
     reels = attempt.delivery.title.master, attempt.reel
     with suppress(CoreError):
         keys = [stills.band_key(*pair, display) for pair in zip(reels, frames, strict=True)]
