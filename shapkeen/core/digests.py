@@ -1,7 +1,7 @@
 """SHA-256 of whole files (FIPS 180-4), read in pieces, with progress."""
 
 import hashlib
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -39,12 +39,19 @@ def sha256_of(path: Path, told: Told | None = None) -> str:
 
     Raises UsageError where it cannot be read.
     """
-    digest, done = hashlib.sha256(), 0
+    return digests_of(path, ("sha256",), told)["sha256"]
+
+
+def digests_of(path: Path, algorithms: Iterable[str], told: Told | None = None) -> dict[str, str]:
+    """Return algorithm → digest of a file, which is read once; as sha256_of."""
+    made = {name: hashlib.new(name, usedforsecurity=False) for name in algorithms}
+    done = 0
     try:
         size = path.stat().st_size
         with path.open("rb") as file:
             while piece := file.read(PIECE_BYTES):
-                digest.update(piece)
+                for digest in made.values():
+                    digest.update(piece)
                 done += len(piece)
                 if told:
                     told(done, size)
@@ -52,4 +59,4 @@ def sha256_of(path: Path, told: Told | None = None) -> str:
         raise UsageError(
             f"{path.name} cannot be read: {error.strerror}.", code="unreadable", where=path.name
         ) from error
-    return digest.hexdigest()
+    return {name: digest.hexdigest() for name, digest in made.items()}

@@ -1,16 +1,13 @@
 """Checking a bag: every file against every manifest, and nothing beside them (RFC 8493, 3)."""
 
-import hashlib
 import os
-from collections.abc import Callable, Iterable, Iterator, Set
+from collections.abc import Iterable, Iterator, Set
 from dataclasses import dataclass
 from pathlib import Path
 
+from ..digests import Told, digests_of
 from ..errors import UsageError
 from . import form
-
-PIECE_BYTES = 4 * 1024 * 1024
-Told = Callable[[int, int], None]
 
 
 @dataclass(frozen=True, slots=True)
@@ -149,7 +146,7 @@ def _sums(folder: Path, wanted: Digests, sizes: dict[str, int], told: Told) -> I
     by_name = {form.same_name(path): path for path in sizes}
     total, done = sum(sizes.values()), 0
 
-    def hear(part: int) -> None:
+    def hear(part: int, _: int) -> None:
         told(done + part, total)  # done as it is by then
 
     for path, digests in wanted.items():
@@ -159,9 +156,9 @@ def _sums(folder: Path, wanted: Digests, sizes: dict[str, int], told: Told) -> I
                 yield Problem("missing", path, "it is gone")
             continue
         try:
-            made = _digests(folder / place, tuple(digests), hear)
-        except OSError as error:
-            yield Problem("missing", path, f"it cannot be read: {error.strerror}")
+            made = digests_of(folder / place, digests, hear)
+        except UsageError as error:
+            yield Problem("missing", path, error.text)
             continue
         done += sizes[place]
         for algorithm, digest in digests.items():
@@ -169,20 +166,6 @@ def _sums(folder: Path, wanted: Digests, sizes: dict[str, int], told: Told) -> I
                 yield Problem(
                     "differs", path, f"its {algorithm} is {made[algorithm]}, written was {digest}"
                 )
-
-
-def _digests(
-    path: Path, algorithms: tuple[str, ...], told: Callable[[int], None]
-) -> dict[str, str]:
-    made = {name: hashlib.new(name, usedforsecurity=False) for name in algorithms}
-    done = 0
-    with path.open("rb") as file:
-        while piece := file.read(PIECE_BYTES):
-            for digest in made.values():
-                digest.update(piece)
-            done += len(piece)
-            told(done)
-    return {name: digest.hexdigest() for name, digest in made.items()}
 
 
 def _info(folder: Path) -> dict[str, str]:

@@ -12,16 +12,14 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
-from ..digests import StateOnDisk, state_on_disk
+from ..digests import PIECE_BYTES, StateOnDisk, Told, state_on_disk
 from ..errors import InternalError, UsageError
 from . import form
 from .check import check_bag
 
-PIECE_BYTES = 4 * 1024 * 1024
 SPARE_BYTES = 64 * 1024 * 1024
 """What stays free on the disk beside a bag."""
 JOURNAL = "journal.jsonl"
-Told = Callable[[int, int], None]
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,7 +1,9 @@
 """Restoring titles from an archive's bag: verified first, then copied, then entered."""
 
 import json
+import os
 import shutil
+import uuid
 from datetime import datetime
 from pathlib import Path
 from typing import Any
@@ -11,12 +13,14 @@ from django.db import transaction
 from django.utils import timezone
 
 from ...core.archived import check_bag
+from ...core.digests import PIECE_BYTES
 from ...core.errors import UsageError
 from ..bench.services import measure
 from ..history.models import Event
 from ..history.services import Place, append, record
 from ..library.models import Attempt, Delivery, Reel, Title
 from ..library.services import read_file
+from ..library.uploads import PART_ENDING, ReelFile
 from ..plan.models import KeptPlan
 from ..signoff.models import Remark, Signature, Waiver
 from ..versions.models import KeptRecipe
@@ -73,7 +77,7 @@ def _restored(folder: Path, told: dict[str, Any]) -> Title:
     copied: dict[str, str] = {}
     try:
         for path in _paths(told):
-            copied[path] = _copied(folder / "data" / path, told["name"])
+            copied[path] = _copied(folder / "data" / path)
         with transaction.atomic():
             title = _entered(told, copied)
     except BaseException:
@@ -99,19 +103,19 @@ def _paths(told: dict[str, Any]) -> list[str]:
     return [master, *(one["file"]["path"] for one in attempts if one["file"]["path"])]
 
 
-def _copied(source: Path, title: str) -> str:
+def _copied(source: Path) -> str:
     """Return the name of a copy among the files that lie only here; never over another."""
     folder: Path = settings.CONF.upload_dir
     folder.mkdir(parents=True, exist_ok=True)
-    for number in range(1, 1000):
-        name = source.name if number == 1 else f"{source.stem}-{number}{source.suffix}"
-        try:
-            with source.open("rb") as file, (folder / name).open("xb") as out:
-                shutil.copyfileobj(file, out, 4 * 1024 * 1024)
-        except FileExistsError:
-            continue
-        return name
-    raise UsageError(f"A thousand files are named {source.name}.", code="taken", where=title)
+    part = folder / f".{uuid.uuid4().hex}{PART_ENDING}"
+    try:
+        with source.open("rb") as file, part.open("xb") as out:
+            shutil.copyfileobj(file, out, PIECE_BYTES)
+            out.flush()
+            os.fsync(out.fileno())
+        return ReelFile(part, source.name, part.stat().st_size).keep(folder).name
+    finally:
+        part.unlink(missing_ok=True)
 
 
 def _entered(told: dict[str, Any], copied: dict[str, str]) -> Title:

@@ -64,4 +64,4 @@ def before_of(attempt: Attempt, others: list[Attempt]) -> Attempt | None:
     """Return the attempt before this one in its delivery, else any other."""
     kin = [one for one in others if one.delivery_id == attempt.delivery_id]
     earlier = [one for one in kin if one.number < attempt.number]
-    return next(iter([*earlier[::-1][:1], *kin, *others]), None)
+    return earlier[-1] if earlier else next(iter(others), None)

@@ -143,12 +143,22 @@ def declared_stage_of(attempt: Attempt) -> DeclaredStage | None:
 
 
 def comparison_of(attempt: Attempt) -> Comparison | None:
-    """Return all that pages show of an attempt; None before it was judged, or in another form."""
+    """Return all that pages show of an attempt; None before it was judged, or in another form.
+
+    Read once for an attempt as it was looked up, as long as its judgement stays.
+    """
     judged = freshened(attempt)
-    try:
-        return judged.comparison() if judged else None
-    except ValueError:
+    if judged is None:
         return None
+    known = getattr(attempt, "_compared", None)
+    if known is None or known[0] != judged.made_at:
+        try:
+            known = judged.made_at, judged.comparison()
+        except ValueError:
+            known = judged.made_at, None
+        attempt._compared = known  # type: ignore[attr-defined]
+    found: Comparison | None = known[1]
+    return found
 
 
 @dataclass(frozen=True, slots=True)
@@ -174,10 +184,15 @@ def drawn_comparison_of(attempt: Attempt) -> Comparison | None:
     comparison = comparison_of(attempt)
     if comparison is None:
         return None
-    series = SurveySeries.objects.defer("rows").filter(survey_id=attempt.judged.survey_id).first()
-    if series is None:
-        return comparison
-    return replace(comparison, survey=series.added_to(comparison.survey))
+    known = getattr(attempt, "_drawn", None)
+    if known is None or known[0] is not comparison:
+        rows = SurveySeries.objects.defer("rows").filter(survey_id=attempt.judged.survey_id)
+        series = rows.first()
+        drawn = series.added_to(comparison.survey) if series else comparison.survey
+        known = comparison, replace(comparison, survey=drawn)
+        attempt._drawn = known  # type: ignore[attr-defined]
+    found: Comparison = known[1]
+    return found
 
 
 @dataclass(frozen=True, slots=True)

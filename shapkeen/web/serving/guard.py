@@ -177,14 +177,14 @@ def _attempt(number: int) -> Place | None:
     return _of_attempt(Attempt.objects.select_related("delivery").filter(pk=number).first())
 
 
-def _delivery(number: int) -> Place | None:
-    found = Delivery.objects.filter(pk=number).values_list("title_id", flat=True).first()
-    return (found, None) if found else None
+def _of_title(model: Any) -> Callable[[int], Place | None]:
+    """Return a way to find the title of what belongs to one, and not to an attempt."""
 
+    def find(number: int) -> Place | None:
+        found = model.objects.filter(pk=number).values_list("title_id", flat=True).first()
+        return (found, None) if found else None
 
-def _recipe(number: int) -> Place | None:
-    found = KeptRecipe.objects.filter(pk=number).values_list("title_id", flat=True).first()
-    return (found, None) if found else None
+    return find
 
 
 def _report(number: int) -> Place | None:
@@ -231,10 +231,10 @@ def _job(user: Any) -> Callable[[int], Place | None]:
 def _finders(user: Any) -> dict[str, Callable[[int], Place | None]]:
     return {
         "title_id": lambda number: (number, None),
-        "delivery_id": _delivery,
+        "delivery_id": _of_title(Delivery),
         "attempt_id": _attempt,
         "reel_id": _reel,
-        "recipe_id": _recipe,
+        "recipe_id": _of_title(KeptRecipe),
         "rehearsal_id": _through(Rehearsal),
         "trial_id": _through(Trial, "rehearsal__attempt"),
         "waiver_id": _through(Waiver),
@@ -281,11 +281,12 @@ class Guard:
         user = request.user
         if name not in GUESTS or (user.is_authenticated and titles_of(user) is None):
             return
-        finder = next((key for key in _finders(user) if key in kwargs), None)
+        finders = _finders(user)
+        finder = next((key for key in finders if key in kwargs), None)
         if finder == "job_id":
             guest = guest_for(request, None)
         else:
-            place = _finders(user)[finder](kwargs[finder]) if finder else None
+            place = finders[finder](kwargs[finder]) if finder else None
             if place is None or place[0] in (titles_of(user) or set()):
                 return
             guest = guest_for(request, place[1])

@@ -7,10 +7,12 @@ import subprocess
 import tempfile
 from datetime import UTC, datetime
 from html import unescape
+from pathlib import Path
 from unittest import TestCase
 
 import pikepdf
 
+from shapkeen.core import judged
 from shapkeen.core.compared import compare_files
 from shapkeen.core.reported.change import BETTER, WORSE, change_between
 from shapkeen.core.reported.report import (
@@ -25,6 +27,7 @@ from shapkeen.core.reported.report import (
     telling_moment,
     written,
 )
+from shapkeen.core.reported.report.limits import SOURCES
 from shapkeen.core.reported.report.pictures import picture_pair, smaller
 from tests.builders import media
 from tests.builders.media import SDR, write
@@ -130,6 +133,12 @@ class Reports(TestCase):
         self.assertIn("'=HYPERLINK(1)", self.csv())
         self.assertTrue("default-src 'none'" in unescape(page))
         self.assertNotRegex(page, r'(src|href)="(?!data:|#)')
+
+    def test_every_source_is_of_a_figure_that_judging_has(self) -> None:
+        rules = Path(judged.__file__).parent
+        written_there = "".join(path.read_text() for path in rules.rglob("*.py"))
+        for name in SOURCES:
+            self.assertIn(f'"{name}"', written_there)
 
     def test_the_moment_is_a_pair_of_frames_and_pictures_are_made_small(self) -> None:
         moment = telling_moment(self.found)

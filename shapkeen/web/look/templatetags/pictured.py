@@ -18,7 +18,7 @@ register = template.Library()
 @register.inclusion_tag("look/_pair.html")
 def pair_of(attempt: Attempt, cause: Any) -> dict[str, Any]:
     """Show the pair of pictures of a cause, where a picture shows anything of it."""
-    comparison = _comparison(attempt)
+    comparison = drawn_comparison_of(attempt)
     found = shown.cause_pair(comparison, cause) if comparison else None
     return {"attempt": attempt, "pair": found}
 
@@ -26,19 +26,10 @@ def pair_of(attempt: Attempt, cause: Any) -> dict[str, Any]:
 @register.inclusion_tag("look/_band.html")
 def film_band(attempt: Attempt) -> dict[str, Any]:
     """Show master and export as bands through time, with findings at theirs."""
-    comparison = _comparison(attempt)
+    comparison = drawn_comparison_of(attempt)
     if comparison is None or not comparison.survey.pairs or not _is_soon(attempt, comparison):
         return {"attempt": None}
     return {"attempt": attempt, "marks": shown.marks_of(comparison)}
-
-
-def _comparison(attempt: Attempt) -> Any:
-    """Return the attempt's comparison with every frame, looked up once a page."""
-    known = getattr(attempt, "_drawn_comparison", None)
-    if known is None:
-        known = drawn_comparison_of(attempt)
-        attempt._drawn_comparison = known  # type: ignore[attr-defined]
-    return known
 
 
 def _is_soon(attempt: Attempt, comparison: Any) -> bool:
