@@ -162,6 +162,18 @@ class Signing(SignoffCase):
         self.assertContains(answer, "moved since this page was shown", status_code=422)
         self.assertFalse(Signature.objects.exists())
 
+    def test_whoever_waits_at_the_page_comes_before_what_nobody_asked_for(self) -> None:
+        attempt = self.attempt()
+        digests.take_after_measuring(None, attempt)
+        early = Job.objects.latest_of(digests.WORK, attempt.pk)
+        self.client.get(self.address(attempt))
+        early.refresh_from_db()
+        now = Job.objects.latest_of(digests.WORK, attempt.pk)
+        self.assertEqual((early.state, now.state), ("stopped", "waiting"))
+        self.assertGreater(now.priority, early.priority)
+        self.client.get(self.address(attempt))
+        self.assertEqual(Job.objects.latest_of(digests.WORK, attempt.pk), now)
+
     def test_nothing_is_signed_before_digests_are_known(self) -> None:
         attempt = self.attempt()
         sent = {"decision": "signed", "seen": "x"}

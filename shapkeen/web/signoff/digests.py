@@ -68,6 +68,8 @@ def wanted(attempt: Attempt, files: tuple[Known, Known]) -> Job | None:
     fresh = last and last.ended_at and last.ended_at.timestamp() > newest + AGAIN_S
     if last is not None and last.state == Job.State.FAILED and fresh:
         return last
+    if last is not None and last.state == Job.State.WAITING and last.priority < SOON:
+        last.ask_to_stop()  # it was asked for by nobody yet; now somebody waits at a page
     return work.start(WORK, attempt.pk, priority=SOON)
 
 
