@@ -4,7 +4,7 @@ DATA ?= $(CURDIR)/data
 export SHAPKEEN_DATA ?= $(DATA)
 export NUMBA_CACHE_DIR ?= $(CURDIR)/.venv/kernels
 
-.PHONY: help setup demo footage run worker test test-core check bench rates reliability acts kinds sounds suspicions fuzz tools clean
+.PHONY: scripts help setup demo footage run worker test test-core check bench rates reliability acts kinds sounds suspicions fuzz tools clean
 help:  ## list the targets
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
 
@@ -33,25 +33,37 @@ run: .venv/ok  ## start the web server and a worker on the data as it is
 worker: .venv/ok  ## start one more background worker
 	@exec $(PY) manage.py db_worker --queue-name '*' --interval 0.3 --no-reload
 
-DEBIAN = chromium mkvtoolnix poppler-utils libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0
+DEBIAN = chromium mkvtoolnix openssl poppler-utils libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0
 
 tools:
-	@{ command -v chromium && command -v mkvmerge && command -v pdftotext && \
+	@{ command -v chromium && command -v mkvmerge && command -v openssl && command -v pdftotext && \
 	  ldconfig -p | grep libpangoft2-1.0 && ldconfig -p | grep libharfbuzz-subset; } >/dev/null || \
 	  { [ "$$(id -u)" = 0 ] && apt-get update -q >/dev/null && DEBIAN_FRONTEND=noninteractive \
 	  apt-get install -y -q --no-install-recommends $(DEBIAN) >/dev/null; } || \
-	  { echo "The tests need Chromium, mkvmerge, pdftotext and Pango; only root can install them:"; \
+	  { echo "The tests need Chromium, mkvmerge, openssl, pdftotext and Pango; only root can install them:"; \
 	    echo "sudo apt-get install $(DEBIAN)"; exit 1; }
 
 test: .venv/ok tools  ## every test: core, web, browser
 	@folder=$$(mktemp -d) && trap 'rm -rf "$$folder"' EXIT && \
 	  TMPDIR=$$folder SHAPKEEN_DATA=$$folder SHAPKEEN_TEST_FOOTAGE=$(CURDIR)/.venv/footage \
-	  OMP_NUM_THREADS=1 OPENBLAS_NUM_THREADS=1 $(PY) -W ignore manage.py test --parallel 3
+	  OMP_NUM_THREADS=1 OPENBLAS_NUM_THREADS=1 $(PY) -W ignore manage.py test --parallel 4
 
 test-core: .venv/ok tools  ## the core's tests: no database
 	@$(PY) -W ignore manage.py test tests.core tests.cli --parallel 2
 
-check: .venv/ok  ## format, lint, types, import contracts, migrations
+TYPES = .venv/scripts/node_modules/typescript/bin/tsc
+
+$(TYPES): tools/scripts/package-lock.json
+	@command -v npm >/dev/null || { [ "$$(id -u)" = 0 ] && apt-get update -q >/dev/null && \
+	  DEBIAN_FRONTEND=noninteractive apt-get install -y -q --no-install-recommends nodejs npm >/dev/null; } || \
+	  { echo "Typing the scripts needs npm; only root can install it: sudo apt-get install nodejs npm"; exit 1; }
+	@mkdir -p .venv/scripts && cp tools/scripts/package*.json .venv/scripts/
+	@npm ci --prefix .venv/scripts --silent --no-audit --no-fund && touch $@
+
+scripts: $(TYPES)  ## types of the pages' scripts
+	@node $(TYPES) -p tools/scripts
+
+check: .venv/ok scripts  ## format, lint, types, import contracts, migrations
 	@.venv/bin/ruff format --check -q . || { echo "run: .venv/bin/ruff format ."; exit 1; }
 	@.venv/bin/ruff check -q .
 	@.venv/bin/mypy
@@ -69,6 +81,8 @@ bench: .venv/ok  ## measure speed, as ratios within one run
 	@$(PY) -m benchmarks.stills
 	@$(PY) -m benchmarks.cure
 	@$(PY) -m benchmarks.pages
+	@$(PY) -m benchmarks.load
+	@$(PY) -m benchmarks.cluster
 
 rates: .venv/ok  ## acts on spheres and eyes through the encoder: named rightly, how many
 	@$(PY) -W ignore -m tests.rates
