@@ -105,9 +105,10 @@ def _parser() -> argparse.ArgumentParser:
     )
     report.add_argument("--paper", choices=("A4", "Letter"), default="A4", help="for PDF (A4)")
     report.add_argument("--out", type=Path, metavar="FILE.(html|pdf|json|csv)", required=True)
+    setup = commands.add_parser("check-setup", help="what this installation has and lacks")
     verify = commands.add_parser("verify", help="is an archive still what was written")
     verify.add_argument("folder", type=Path, metavar="FOLDER")
-    for command in (read, compare, cure, table, make, rehearse, report, verify):
+    for command in (read, compare, cure, table, make, rehearse, report, setup, verify):
         command.add_argument("--json", action="store_true", help="print one JSON object")
     return parser
 
@@ -163,6 +164,10 @@ def _run(arguments: list[str]) -> int:
         from .report import run_report
 
         status = run_report(call)
+    elif call.command == "check-setup":
+        from .setup import run_check_setup
+
+        status = run_check_setup(call)
     elif call.command == "verify":
         from .verify import run_verify
 

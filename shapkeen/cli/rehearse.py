@@ -44,6 +44,7 @@ def run_rehearse(call: argparse.Namespace) -> int:
 
 def _rehearsed(call: argparse.Namespace, stand_in: "StandIn") -> int:
     from ..core.declared import read_declaration
+    from ..core.measured.spans.cluster import cluster_here
     from ..core.rehearsed.rehearsal import arrive, rehearse
     from ..core.reported.rehearsal import rehearsal_object
 
@@ -59,6 +60,7 @@ def _rehearsed(call: argparse.Namespace, stand_in: "StandIn") -> int:
                 promise=promise,
                 whole=call.whole,
                 progress=line,
+                far=cluster_here(),
             )
         finally:
             line.clear()

@@ -62,7 +62,7 @@ def survey_files(
     a first look, where a few pairs show how the two lie over each other. Raises
     UnreadableFileError, UsageError, and InternalError where the machine ended a process.
     """
-    from ..measured.spans.run import processes
+    from ..measured.spans.chosen import chosen_pool
     from ..measured.survey.pair import look_at_pair, survey_pair
 
     count = workers or len(os.sched_getaffinity(0))
@@ -77,7 +77,7 @@ def survey_files(
         *sources,
         frames=frames,
         goal=reading.goal,
-        pool=pool or processes(count),
+        pool=pool or chosen_pool(count),
         threads=int(count == 1),
         folder=folder,
         progress=progress,

@@ -12,20 +12,26 @@ from typing import Final
 
 from ..colour.codepoints import CHROMA_LOCATIONS, MATRICES, PRIMARIES, TRANSFERS
 
+CORNER, CENTRED, EDGES = "corner", "centred", "edges"
+
 
 @dataclass(frozen=True, slots=True)
 class Choice:
     """The values of one trait that can be chosen. choices: JSON text → words.
 
     parts: numbers of a value that is typed, name → words; one of the name "" is the value itself.
-    listed: whether the parts are a list in the trait's form, else an object. bounded: whether
-    "at least" and "at most" make sense.
+    listed: whether the parts are a list in the trait's form, else an object; within: the key of an
+    object that holds it. bounded: whether "at least" and "at most" make sense. drawn: how the parts
+    are a rectangle of the picture, empty where they are none: CORNER (left, top, width, height),
+    CENTRED (width, height, how far its middle is off), EDGES (what is left out at each side).
     """
 
     choices: Mapping[str, str]
     parts: Mapping[str, str] = field(default_factory=dict)
     listed: bool = False
     bounded: bool = False
+    within: str = ""
+    drawn: str = ""
 
 
 def codes(names: Mapping[int, str]) -> dict[str, str]:
@@ -85,13 +91,20 @@ CHOICES: Final[Mapping[str, Choice]] = MappingProxyType(
         "clean_aperture": Choice(
             {},
             {"width": "width", "height": "height", "h_offset": "right by", "v_offset": "down by"},
+            drawn=CENTRED,
         ),
         "rotation": Choice({str(turn): f"{turn}°" for turn in (0, 90, 180, 270)}),
         "mirror": Choice({"true": "left and right exchanged"}),
         "scan": Choice(
             words(progressive="progressive", top_first="top first", bottom_first="bottom first")
         ),
-        "framing": Choice({'"whole"': "whole"}),
+        "framing": Choice(
+            {'"whole"': "whole"},
+            {"x": "left", "y": "top", "w": "width", "h": "height"},
+            listed=True,
+            within="crop",
+            drawn=CORNER,
+        ),
         "detail": Choice({**AS_MASTERED, **words(sharpened="sharpened on purpose")}),
         "projection": Choice(
             words(
@@ -101,7 +114,7 @@ CHOICES: Final[Mapping[str, Choice]] = MappingProxyType(
             )
         ),
         "projection_bounds": Choice(
-            {}, {side: side for side in ("top", "bottom", "left", "right")}
+            {}, {side: side for side in ("top", "bottom", "left", "right")}, drawn=EDGES
         ),
         "pose": Choice({}, {"yaw": "yaw", "pitch": "pitch", "roll": "roll"}),
         "stereo": Choice(

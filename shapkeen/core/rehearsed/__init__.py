@@ -6,11 +6,13 @@ modules, for they bring the decoder along.
 
 from ..colour.codepoints import HDR_TRANSFERS
 
-HDR_DISPLAYS = ("toned", "peak600", "peak300", "plain", "steps", "outside709", "outsidep3")
-SDR_DISPLAYS = ("plain", "gamma22", "gamma196", "steps")
+LIGHT_VIEWS = ("steps", "outside709", "outsidep3", "abovepeak", "belowblack")
+"""Ways of looking that show light and gamut in place of a screen."""
+HDR_DISPLAYS = ("toned", "peak600", "peak300", "plain", *LIGHT_VIEWS)
+SDR_DISPLAYS = ("plain", "gamma22", "gamma196", "steps", "belowblack")
 DISPLAYS = (
     *("plain", "toned", "peak600", "peak300", "gamma22", "gamma196"),
-    *("steps", "outside709", "outsidep3"),
+    *LIGHT_VIEWS,
 )
 """Simulated displays; screen.py says what each of them shows."""
 DISPLAY_WORDS = {
@@ -23,6 +25,8 @@ DISPLAY_WORDS = {
     "steps": "light in steps of cd/m²",
     "outside709": "only what BT.709 has not",
     "outsidep3": "only what P3 has not",
+    "abovepeak": "only above the mastering peak",
+    "belowblack": "only below black",
 }
 
 

@@ -17,6 +17,8 @@ HATCH = 6
 """Samples from line to line of the pattern."""
 INSIDE = 0.3
 """How light what lies inside a gamut stays, as a grey."""
+BLACK_STEP = 1.5 / 219
+"""One and a half codes of 8 bits (219 of them from black to white, ITU-R BT.709)."""
 LEAST_NITS, BEYOND = 0.05, 0.002
 """Darker colours have none that anyone sees; and how far below nought a channel lies outside."""
 
@@ -44,6 +46,26 @@ def in_steps(light: Real, primaries: int) -> Real:
     return np.repeat(greys[..., None], 3, axis=2).astype(np.float32)
 
 
+def only_where(shown: Real, there: npt.NDArray[np.bool_]) -> Real:
+    """Return a picture 0 to 1 where something holds (row, column); all else as a dark grey."""
+    grey = shown.mean(axis=2, keepdims=True) * np.float32(INSIDE)
+    return np.where(there[..., None], shown, grey).astype(np.float32)
+
+
+def below_black(signals: Real, primaries: int) -> Real:
+    """Return what lies below black as a hatched light grey; all else as a dark grey.
+
+    signals: R'G'B', not clipped. Luma counts, so that a saturated colour is none (ITU-R BT.2100
+    and BT.709: black is E' = 0); BLACK_STEP below, for a code of 8 bits beside it is noise.
+    """
+    luma = luminance(signals, primaries)
+    rows, columns = np.ogrid[: luma.shape[0], : luma.shape[1]]
+    hatched = np.where((rows + columns) % HATCH < HATCH // 2, 0.9, 0.55).astype(np.float32)
+    painted = np.repeat(hatched[..., None], 3, axis=2)
+    dark = np.clip(signals, 0, 1).mean(axis=2, keepdims=True) * np.float32(INSIDE)
+    return np.where((luma < -BLACK_STEP)[..., None], painted, dark).astype(np.float32)
+
+
 def only_outside(light: Real, shown: Real, to_goal: npt.NDArray[np.float64]) -> Real:
     """Return what a picture shows of colours outside a gamut; all else as a dark grey.
 
@@ -52,5 +74,4 @@ def only_outside(light: Real, shown: Real, to_goal: npt.NDArray[np.float64]) -> 
     found = light @ to_goal.T.astype(np.float32)
     most = np.abs(found).max(axis=2)
     outside = (found.min(axis=2) < -BEYOND * most) & (most > LEAST_NITS)
-    grey = shown.mean(axis=2, keepdims=True) * np.float32(INSIDE)
-    return np.where(outside[..., None], shown, grey).astype(np.float32)
+    return only_where(shown, outside)

@@ -65,7 +65,9 @@ def probe_moment(moment: Moment, area: Area) -> ProbedPair:
     The export is read where that part of the master lies in it.
     """
     master, one = _probe(moment.master, moment.master_reading, area)
-    export, other = _probe(moment.export, moment.export_reading, _there(area, moment.picture_map))
+    export, other = _probe(
+        moment.export, moment.export_reading, place_in_export(area, moment.picture_map)
+    )
     coding = coding_of(moment.export_reading)
     difference = None
     if one is not None and other is not None:
@@ -80,7 +82,7 @@ def probe_moment(moment: Moment, area: Area) -> ProbedPair:
     )
 
 
-def _there(area: Area, picture_map: PictureMap) -> Area:
+def place_in_export(area: Area, picture_map: PictureMap) -> Area:
     """Return where an area of the master lies in the export; the same where it was turned."""
     if picture_map.turn or picture_map.mirrored:
         return area
@@ -105,6 +107,13 @@ def light_of(frame: Frame, reading: Reading) -> npt.NDArray[np.float64]:
     return light_from_signal(np.clip(signals.astype(np.float64), 0, 1), coding.transfer)
 
 
+def part_of(frame: Frame, area: Area) -> tuple[Frame, tuple[int, int]]:
+    """Return the samples under an area, chroma repeated to luma's raster, and the first's place."""
+    height, width = frame.luma.shape
+    rows, columns = _span(area.top, area.height, height), _span(area.left, area.width, width)
+    return _cut(frame, rows, columns), (columns.start, rows.start)
+
+
 def _span(first: float, size: float, count: int) -> slice:
     start = min(max(int(first * count), 0), count - 1)
     return slice(start, min(max(int((first + size) * count), start + 1), count))
@@ -113,9 +122,7 @@ def _span(first: float, size: float, count: int) -> slice:
 def _probe(
     frame: Frame, reading: Reading, area: Area
 ) -> tuple[Probed, npt.NDArray[np.float64] | None]:
-    height, width = frame.luma.shape
-    rows, columns = _span(area.top, area.height, height), _span(area.left, area.width, width)
-    part = _cut(frame, rows, columns)
+    part, place = part_of(frame, area)
     codes = [float(plane.mean()) for plane in (part.luma, part.cb, part.cr)]
     coding = coding_of(reading)
     light = xyz = None
@@ -124,7 +131,7 @@ def _probe(
         xyz = xyz_from_rgb(coding.primaries) @ light
     lit = xyz is not None and xyz[1] > LEAST_LIGHT_NITS
     probed = Probed(
-        place=(columns.start, rows.start),
+        place=place,
         samples=int(part.luma.size),
         depth=frame.depth,
         codes=(codes[0], codes[1], codes[2]),

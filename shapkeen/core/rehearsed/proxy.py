@@ -3,6 +3,7 @@
 The master's picture stands over the export's in every frame, so that both always show one moment.
 """
 
+from bisect import bisect_right
 from collections.abc import Iterator, Mapping, Sequence
 from contextlib import ExitStack
 from fractions import Fraction
@@ -23,7 +24,8 @@ WIDTH, MOST_HEIGHT = 1280, 1280
 RATE_MOST = 12.5
 """Frames a second at most: more would take long to make, and look no different."""
 SECONDS = 4
-OPTIONS = {"preset": "ultrafast", "tune": "zerolatency", "crf": "20"}
+OPTIONS = {"preset": "ultrafast", "tune": "zerolatency", "crf": "20", "g": "6"}
+"""Key frames lie close, for playing backwards is seeking."""
 
 Bytes = npt.NDArray[np.uint8]
 
@@ -38,11 +40,15 @@ def proxy_pairs(
 ) -> list[tuple[int, int]]:
     """Return the pairs of frames that a proxy shows which begins at the export's frame `first`.
 
-    pairs: master's and export's frame, of every frame that has a counterpart, rising.
+    pairs: master's and export's frame, of every frame that has a counterpart, rising. Picture n is
+    of frame first + n · proxy_step, whatever is missing: one without a counterpart is the nearest
+    before it that has one, so that a player knows by the time alone which frame it shows.
     """
     step = proxy_step(rate)
-    following = [pair for pair in pairs if pair[1] >= first]
-    return following[::step][: round(SECONDS * rate / step)]
+    wanted = range(first, pairs[-1][1] + 1 if pairs else first, step)
+    frames = [pair[1] for pair in pairs]
+    places = (max(bisect_right(frames, frame) - 1, 0) for frame in wanted)
+    return [pairs[place] for place in places][: round(SECONDS * rate / step)]
 
 
 def write_proxy(

@@ -9,6 +9,7 @@ from ..judged import plan_reading
 from ..judged.evidence import is_full_range
 from ..measured import Progress, Reading, Source
 from ..measured.decoded.frames import count_pictures
+from ..measured.spans.run import Pool
 from ..promised import Promise
 from .ladder import Excerpt, Plan, choose_excerpts, plan_ladder
 from .ladder.making import Rendition, Sent, make_renditions
@@ -71,10 +72,12 @@ def rehearse(
     promise: Promise | None = None,
     whole: bool = False,
     progress: Progress | None = None,
+    far: Pool | None = None,
 ) -> Rehearsal:
     """Return a rehearsal, its renditions written into a folder; what lies there is not made again.
 
-    whole: all of the film in place of excerpts. Raises UnreadableFileError where the file cannot be
+    whole: all of the film in place of excerpts. far: an executor on other machines, where there are
+    some. Raises UnreadableFileError where the file cannot be
     decoded, and what `progress` raises.
     """
     arrival = arrive(read_declaration(path), stand_in, promise)
@@ -90,7 +93,7 @@ def rehearse(
         )
     told = _Share(progress, CHOOSING, 100)
     excerpts = choose_excerpts(sent.source, frames, whole=whole, progress=told.first())
-    renditions = make_renditions(sent, arrival.plans, excerpts, folder, told.rest())
+    renditions = make_renditions(sent, arrival.plans, excerpts, folder, told.rest(), far=far)
     fate = sound_fate(path, arrival.declared, stand_in)
     return Rehearsal(arrival=arrival, excerpts=excerpts, renditions=renditions, sound=fate)
 

@@ -4,7 +4,8 @@ plain: a screen that ignores tags; signals go to it as they are. toned: HDR tone
 screen's range by the EETF of ITU-R BT.2390 (from memory), colours brought to BT.709. peak300,
 peak600: a screen of that peak, everything above cut, its peak put at this screen's white.
 gamma22, gamma196: a player that takes the power 2.2 or 1.96 where BT.1886 has 2.4 (common
-practice, no source). steps, outside709, outsidep3: light and gamut (light_views.py).
+practice, no source). steps, outside709, outsidep3, abovepeak, belowblack: light and gamut
+(light_views.py).
 """
 
 from collections.abc import Collection, Iterator, Mapping, Sequence
@@ -25,7 +26,7 @@ from ..errors import UnreadableFileError
 from ..measured import Reading, Source
 from ..measured.decoded.frames import Frame, FrameReader, Plane
 from ..measured.decoded.rgb import rgb_signals
-from .light_views import in_steps, only_outside
+from .light_views import below_black, in_steps, only_outside, only_where
 
 Real = npt.NDArray[np.float32]
 SOURCE_PEAK_NITS = 1000.0
@@ -165,6 +166,8 @@ def render_with_power(exponent: float) -> Renderer:
     return render
 
 
+PEAK_ROOM = 1.02
+"""Of light over a peak: codes are steps, and what lies on the peak itself is none."""
 SDR_PEAK_NITS = 100.0
 """Of a reference display for SDR (ITU-R BT.2035)."""
 
@@ -194,6 +197,22 @@ def render_outside(goal: int) -> Renderer:
     return render
 
 
+def render_above_peak(signals: Real, reading: Reading) -> Real:
+    """Return only what is brighter than the mastering display's peak; all else as a dark grey.
+
+    1000 cd/m² where nobody declares a peak in HDR, 100 in SDR. The brightest channel counts.
+    """
+    usual = SOURCE_PEAK_NITS if reading.transfer in (PQ, HLG) else SDR_PEAK_NITS
+    light = _brightest(display_light(signals, reading))
+    shown = render_tone_mapped(signals, reading)
+    return only_where(shown, light > (reading.peak_nits or usual) * PEAK_ROOM)
+
+
+def render_below_black(signals: Real, reading: Reading) -> Real:
+    """Return what lies below black, hatched; all else as a dark grey."""
+    return below_black(signals, _primaries(reading))
+
+
 def _primaries(reading: Reading) -> int:
     """Return the primaries that a picture is read by; BT.709's where nothing usable is said."""
     return reading.primaries if reading.primaries in CHROMATICITIES else 1
@@ -209,6 +228,8 @@ RENDERERS: Mapping[str, Renderer] = {
     "steps": render_steps,
     "outside709": render_outside(1),
     "outsidep3": render_outside(12),
+    "abovepeak": render_above_peak,
+    "belowblack": render_below_black,
 }
 
 

@@ -215,7 +215,7 @@ def row_of(
         there = received.get(trait.name)
         label += f" {there.text}" if there and there.is_wrong else ""
         stations.append(_received(trait, there))
-    drawing = thread(stations, verdict=verdict.verdict, label=label)
+    drawing = thread(tuple(stations), verdict=verdict.verdict, label=label)
     return Row(trait, verdict, drawing)
 
 

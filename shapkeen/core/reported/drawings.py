@@ -32,8 +32,8 @@ SCREEN = Screen(width_mm=1220, distance_mm=2500)
 
 def drawing_of(comparison: Comparison, trait: Trait) -> Drawn:
     """Return the drawing that proves a trait's verdict, and its caption; empty where none does."""
-    draw = DRAWERS.get(trait.name)
-    return draw(comparison) if draw else NOTHING
+    name = DRAWN_BY.get(trait.name)
+    return DRAWERS[name](comparison) if name else NOTHING
 
 
 def _tone(comparison: Comparison) -> Drawn:
@@ -192,35 +192,52 @@ def _part(value: TraitValue | None, key: str) -> float | None:
     return float(found) if isinstance(found, int | float) and found else None
 
 
-DRAWERS: dict[str, Callable[[Comparison], Drawn]] = {
+DRAWERS: Mapping[str, Callable[[Comparison], Drawn]] = {
     "tone": _tone,
-    "transfer": _tone,
-    "range": _wave,
-    "content_light": _light,
-    "mastering_display": _light,
+    "wave": _wave,
+    "light": _light,
     "gamut": _gamut,
-    "primaries": _gamut,
-    "matrix": _vector,
-    "chroma": _vector,
-    "shown_shape": _shape,
-    "pixel_aspect": _shape,
-    "framing": _shape,
-    "raster": _shape,
+    "vector": _vector,
+    "shape": _shape,
     "detail": _detail,
-    "projection": _sphere,
-    "sphere_front": _sphere,
-    "sphere_seam": _sphere,
-    "stereo": _eyes,
-    "eye_height": _eyes,
-    "convergence": _eyes,
-    "parallax": _eyes,
-    "frames": _time,
-    "frame_rate": _time,
-    "intact": _broken,
+    "sphere": _sphere,
+    "eyes": _eyes,
+    "time": _time,
+    "broken": _broken,
     "sound": loudness_drawn,
-    "sound_sync": sync_drawn,
-    "sound_length": loudness_drawn,
-    "loudness": loudness_drawn,
-    "loudness_range": loudness_drawn,
-    "true_peak": loudness_drawn,
+    "sync": sync_drawn,
 }
+"""Drawings by name; explained.py says how each is read."""
+DRAWN_BY: Mapping[str, str] = {
+    "tone": "tone",
+    "transfer": "tone",
+    "range": "wave",
+    "content_light": "light",
+    "mastering_display": "light",
+    "gamut": "gamut",
+    "primaries": "gamut",
+    "matrix": "vector",
+    "chroma": "vector",
+    "shown_shape": "shape",
+    "pixel_aspect": "shape",
+    "framing": "shape",
+    "raster": "shape",
+    "detail": "detail",
+    "projection": "sphere",
+    "sphere_front": "sphere",
+    "sphere_seam": "sphere",
+    "stereo": "eyes",
+    "eye_height": "eyes",
+    "convergence": "eyes",
+    "parallax": "eyes",
+    "frames": "time",
+    "frame_rate": "time",
+    "intact": "broken",
+    "sound": "sound",
+    "sound_sync": "sync",
+    "sound_length": "sound",
+    "loudness": "sound",
+    "loudness_range": "sound",
+    "true_peak": "sound",
+}
+"""Trait → the drawing that proves its verdict."""

@@ -8,7 +8,7 @@ from ..judged import Cause, Comparison, Verdict
 from ..measured import CodeUse, Damage, LikenessSummary
 from ..promised import SOUND, Trait, promise_words, stated_by, trait_by_name
 from .bench import cause_title
-from .drawings import SCREEN, drawing_of
+from .drawings import DRAWN_BY, SCREEN, drawing_of
 from .hearing import sound_lines
 from .immersive import eyes_lines, sphere_lines
 
@@ -33,7 +33,10 @@ class WitnessLine:
 
 @dataclass(frozen=True, slots=True)
 class Slip:
-    """The evidence for one trait. view: which page shows it best: look, around or eyes."""
+    """The evidence for one trait. view: which page shows it best: look, around or eyes.
+
+    drawing: the name of the figure (explained.py), empty where there is none.
+    """
 
     verdict: Verdict
     trait: Trait
@@ -46,6 +49,7 @@ class Slip:
     figure_caption: str
     frame: int
     view: str = "look"
+    drawing: str = ""
 
 
 def slip_of(comparison: Comparison, verdict: Verdict) -> Slip:
@@ -66,6 +70,7 @@ def slip_of(comparison: Comparison, verdict: Verdict) -> Slip:
         figure_caption=caption,
         frame=_telling_frame(comparison, trait),
         view=_telling_view(comparison, trait),
+        drawing=DRAWN_BY[trait.name] if figure else "",
     )
 
 

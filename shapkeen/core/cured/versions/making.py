@@ -10,12 +10,14 @@ from dataclasses import dataclass, replace
 from functools import partial
 from hashlib import sha256
 from pathlib import Path
+from tempfile import TemporaryDirectory
 
 import av
 
 from ...declared import read_declaration
 from ...errors import InternalError
-from ...measured.spans.run import Pool, processes, run_parts
+from ...measured.spans.chosen import chosen_pool
+from ...measured.spans.run import Pool, run_parts
 from ...promised import Promise
 from ...promised.specification import Specification
 from ..copying.writing import check_free, give_name
@@ -93,7 +95,7 @@ def make_version(
     with _writable(folder, order):
         folder.mkdir(exist_ok=True)
         _forget_others(folder, goal)
-        coding = _Coding(master, order, folder, pool or processes(count))
+        coding = _Coding(master, order, folder, pool or chosen_pool(count))
         parts = coding.run(told)
         joined = folder / f"joined{goal.suffix}"
         level = level_of(master, order)
@@ -140,31 +142,29 @@ class _Coding:
         """Code all spans, and return them with their files; goes on from those that are there."""
         spans = spans_of(self.order)
         rates = self._rates(spans, told)
-        work = partial(_code_one, self.master, self.order, self.folder, rates)
-        self._over(spans, work, self._path, told)
-        return [(span, self._path(span)) for span in spans]
+        self._over(spans, _Work(self.master, self.order, rates), "span", told)
+        return [(span, self._path("span", span)) for span in spans]
 
-    def _over(
-        self,
-        spans: tuple[Span, ...],
-        work: Callable[[Span], int],
-        path: Callable[[Span], Path],
-        told: Progress,
-    ) -> None:
+    def _over(self, spans: tuple[Span, ...], work: "_Work", kind: str, told: Progress) -> None:
         """Do the work of the spans whose file is not there."""
-        left = [span for span in spans if not path(span).exists()]
+        paths = {span: self._path(kind, span) for span in spans}
+        left = [span for span in spans if not paths[span].exists()]
 
-        def tell() -> None:
-            done = [s.frames if path(s).exists() else frames_done(path(s)) for s in spans]
+        def tell(*_: int) -> None:
+            done = [s.frames if path.exists() else frames_done(path) for s, path in paths.items()]
             told(sum(done), self.order.frames)
 
-        for _ in run_parts(
-            left, work, pool=self.pool, store=None, report=lambda *_: tell(), tick=tell
+        near = self.pool is None or self.pool.shares_disk
+        doing = partial(_code_here, work, paths) if near else partial(_code_far, work)
+        for span, coded in run_parts(
+            left, doing, pool=self.pool, store=None, report=tell, tick=tell
         ):
-            pass
+            if coded is not None:
+                _keep(coded, paths[span])
+                tell()
 
-    def _path(self, span: Span) -> Path:
-        return self.folder / f"span-{span.first:08d}.span"
+    def _path(self, kind: str, span: Span) -> Path:
+        return self.folder / f"{kind}-{span.first:08d}.span"
 
     def _rates(self, spans: tuple[Span, ...], told: Progress) -> dict[int, float]:
         """Return bits a second by a span's first frame, where the recipe asks for a rate."""
@@ -180,10 +180,6 @@ class _Coding:
 
         It makes no frame that stays, so none is told as done; but it may be stopped.
         """
-
-        def path(span: Span) -> Path:
-            return self.folder / f"look-{span.first:08d}.span"
-
         quick = replace(
             self.order.recipe.coding,
             preset=FIRST_LOOK_PRESET,
@@ -192,9 +188,9 @@ class _Coding:
             passes=1,
         )
         order = replace(self.order, recipe=replace(self.order.recipe, coding=quick))
-        work = partial(_look_at_one, self.master, order, self.folder)
-        self._over(spans, work, path, lambda _done, whole: told(0, whole))
-        return [path(span).stat().st_size for span in spans]
+        work = _Work(self.master, order, {})
+        self._over(spans, work, "look", lambda _done, whole: told(0, whole))
+        return [self._path("look", span).stat().st_size for span in spans]
 
 
 def shared_out(spans: Sequence[Span], needs: Sequence[int], bit_rate: float) -> dict[int, float]:
@@ -208,15 +204,37 @@ def shared_out(spans: Sequence[Span], needs: Sequence[int], bit_rate: float) -> 
     return {s.first: bit_rate * w / mean for s, w in zip(spans, weights, strict=True)}
 
 
-def _code_one(
-    master: Path, order: Order, folder: Path, rates: Mapping[int, float], span: Span
-) -> int:
-    goal = folder / f"span-{span.first:08d}.span"
-    return code_span(master, order, span, goal, bit_rate=rates.get(span.first))
+@dataclass(frozen=True, slots=True)
+class _Work:
+    """What codes a span of one version. rates: bits a second by a span's first frame."""
+
+    master: Path
+    order: Order
+    rates: Mapping[int, float]
+
+    def code(self, span: Span, goal: Path) -> None:
+        code_span(self.master, self.order, span, goal, bit_rate=self.rates.get(span.first))
 
 
-def _look_at_one(master: Path, order: Order, folder: Path, span: Span) -> int:
-    return code_span(master, order, span, folder / f"look-{span.first:08d}.span")
+def _code_here(work: _Work, paths: Mapping[Span, Path], span: Span) -> tuple[Span, None]:
+    """Code a span into its file. Runs in any process of this machine."""
+    work.code(span, paths[span])
+    return span, None
+
+
+def _code_far(work: _Work, span: Span) -> tuple[Span, bytes]:
+    """Return a span with its coded bytes. Runs on any machine."""
+    with TemporaryDirectory(prefix="shapkeen-span-") as folder:
+        goal = Path(folder, "coded.span")
+        work.code(span, goal)
+        return span, goal.read_bytes()
+
+
+def _keep(coded: bytes, path: Path) -> None:
+    """Write what came back from another machine; the file has its name once it is whole."""
+    part = path.with_suffix(".part")
+    part.write_bytes(coded)
+    part.replace(path)
 
 
 def _named(joined: Path, order: Order, goal: Path) -> tuple[str, ...]:

@@ -3,7 +3,9 @@
 Usage: python -m shapkeen.core.measured.frame_statistics.warm
 """
 
+import os
 from fractions import Fraction
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -33,6 +35,12 @@ def warm() -> None:
                 primaries=9,
             )
             Counter(reading, frame.raster, depth).add(frame, 0)
+
+
+def are_compiled() -> bool:
+    """Return whether the loops lie compiled where Numba keeps them: then loading is quick."""
+    folder = os.environ.get("NUMBA_CACHE_DIR", "")
+    return bool(folder) and any(Path(folder).rglob("kernels.count_codes*.nbi"))
 
 
 def _still(plane: npt.NDArray[Any]) -> npt.NDArray[Any]:

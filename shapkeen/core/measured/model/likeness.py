@@ -30,6 +30,8 @@ COLUMNS = ("master_frame", "export_frame", "ssim", "psnr", "delta_e", "delta_e_w
 WHOLE_COLUMNS = 2
 """The first two are frame numbers."""
 EXPORT_FRAME = COLUMNS.index("export_frame")
+STRETCH = 4096
+"""Rows that are taken out of a table at once."""
 Table = npt.NDArray[np.float64]
 
 
@@ -65,7 +67,9 @@ class LikenessSeries(Sequence[FrameLikeness]):
         return _row(self.table[at].tolist())
 
     def __iter__(self) -> Iterator[FrameLikeness]:
-        return (_row(values.tolist()) for values in self.table)
+        # A stretch at once: row by row, most of the time would go into asking for each.
+        starts = range(0, len(self.table), STRETCH)
+        return (_row(row) for at in starts for row in self.table[at : at + STRETCH].tolist())
 
     def __eq__(self, other: object) -> bool:
         if not isinstance(other, LikenessSeries):
@@ -77,6 +81,11 @@ class LikenessSeries(Sequence[FrameLikeness]):
 
     def __repr__(self) -> str:
         return f"LikenessSeries({len(self)} rows)"
+
+    def frames(self) -> list[tuple[int, int]]:
+        """Return of each row the frame of the master and that of the export."""
+        there, here = self.table[:, :WHOLE_COLUMNS].astype(np.int64).T.tolist()
+        return list(zip(there, here, strict=True))
 
     def column(self, name: str) -> Table:
         """Return one figure of all rows (n,)."""

@@ -8,9 +8,9 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 import numpy.typing as npt
-from scipy.signal import correlate
 
 from ..model.sound import SoundMoment
+from .correlation import correlated, correlated_inside
 from .levels import FLOOR_DB, LEVELS_A_SECOND, Levels
 
 LEAST_MOVING_DB = 1.0
@@ -114,7 +114,7 @@ def _whole_shift(master: Line, export: Line, expected_s: float) -> int | None:
         return None
     if min(np.std(master), np.std(export)) < LEAST_MOVING_DB:
         return None
-    table = correlate(export - export.mean(), master - master.mean(), method="fft")
+    table = correlated(export - export.mean(), master - master.mean())
     zero = master.size - 1
     near = round(expected_s * LEVELS_A_SECOND)
     best = int(np.argmax(table)) - zero
@@ -181,7 +181,7 @@ def _normalised(field: Line, stretch: Line) -> npt.NDArray[np.float64]:
     squares = np.cumsum(np.concatenate([[0.0], field.astype(np.float64) ** 2]))
     mean = (sums[size:] - sums[:-size]) / size
     spread = np.sqrt(np.maximum((squares[size:] - squares[:-size]) / size - mean**2, 0))
-    table = correlate(field.astype(np.float64), plain, mode="valid", method="fft") / size
+    table = correlated_inside(field.astype(np.float64), plain) / size
     flat = spread < LEAST_MOVING_DB / 2
     return np.where(flat, 0.0, table / np.maximum(spread * stretch.std(), 1e-9))
 

@@ -8,9 +8,9 @@ from pathlib import Path
 import av
 import numpy as np
 import numpy.typing as npt
-from scipy.fft import irfft, next_fast_len, rfft
 
 from ..model.sound import SoundMix, SoundMoment
+from .correlation import fast_length
 from .finding import ALIKE
 from .levels import FLOOR_DB, LEVELS_A_SECOND, Levels
 from .reading import Samples, read_sound
@@ -97,11 +97,11 @@ def _samples(path: Path, begin_s: float, rate: int) -> Samples:
 
 def _later(one: Samples, other: Samples, most: int) -> int:
     """Return by how many samples the other is later, over whichever channels agree best."""
-    size = next_fast_len(one.shape[1] + most, real=True)
-    own, came = rfft(one, size, axis=1), rfft(other, size, axis=1)
+    size = fast_length(one.shape[1] + most)
+    own, came = np.fft.rfft(one, size, axis=1), np.fft.rfft(other, size, axis=1)
     best, found = 0.0, 0
     for line in came:
-        tables = np.abs(irfft(line * np.conj(own), size, axis=1))
+        tables = np.abs(np.fft.irfft(line * np.conj(own), size, axis=1))
         # negative lags stand at the end of a circular correlation
         near = np.concatenate([tables[:, -most:], tables[:, : most + 1]], axis=1)
         top = near.max(axis=0)

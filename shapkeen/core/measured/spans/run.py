@@ -14,9 +14,10 @@ from concurrent.futures import (
     wait,
 )
 from contextlib import AbstractContextManager, contextmanager
+from dataclasses import dataclass
 from functools import partial
 from multiprocessing import get_context
-from typing import Any, TypeVar
+from typing import Any, Protocol, TypeVar
 
 from ...errors import InternalError, UnreadableFileError
 from .store import PartStore
@@ -28,8 +29,20 @@ M_MMAP_THRESHOLD, LARGE_BYTES = -3, 1 << 18
 """mallopt(3): from this size on, memory goes back to the system as soon as it is free."""
 
 
-Pool = Callable[[], AbstractContextManager[Executor]]
-"""Gives an executor, and ends it: a pool of processes here, or of a cluster's."""
+class Pool(Protocol):
+    """Gives an executor, and ends it: of processes here, or of a cluster.
+
+    shares_disk: whether what is written there lies here too; else it must come back by value.
+    """
+
+    @property
+    def shares_disk(self) -> bool:
+        """Return whether files that are written there are seen here."""
+
+    def __call__(self) -> AbstractContextManager[Executor]:
+        """Give an executor."""
+
+
 CRASHES = frozenset({signal.SIGSEGV, signal.SIGABRT, signal.SIGBUS, signal.SIGFPE, signal.SIGILL})
 """Signals by which a decoder goes down of itself."""
 
@@ -203,6 +216,18 @@ def process_pool(workers: int) -> Iterator[Executor]:
         executor.shutdown(wait=False, cancel_futures=True)
 
 
+@dataclass(frozen=True, slots=True)
+class Processes:
+    """A pool of so many processes of this machine."""
+
+    workers: int
+    shares_disk = True
+
+    def __call__(self) -> AbstractContextManager[Executor]:
+        """Give a pool of processes."""
+        return process_pool(self.workers)
+
+
 def processes(workers: int) -> Pool | None:
     """Return a pool of so many processes; None for one, which needs no pool."""
-    return partial(process_pool, workers) if workers > 1 else None
+    return Processes(workers) if workers > 1 else None

@@ -5,12 +5,15 @@ from collections.abc import Callable, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import ExitStack
 from dataclasses import dataclass, replace
+from functools import partial
 from pathlib import Path
+from tempfile import TemporaryDirectory
 
 from ...declared import Declaration
 from ...measured import Progress, Reading, Source
 from ...measured.decoded.frames import Frame
 from ...measured.model import coding_of
+from ...measured.spans.run import Pool, run_parts
 from ..received.recognition import Recognition
 from ..stand_in import PictureChanges, StandIn
 from .coding import Coder, Settings, frames_of
@@ -106,14 +109,19 @@ def make_renditions(
     excerpts: Sequence[Excerpt],
     folder: Path,
     progress: Progress | None = None,
+    *,
+    far: Pool | None = None,
 ) -> tuple[Rendition, ...]:
     """Return renditions of excerpts, made and measured; what is kept is not made again.
 
-    The file is decoded once to code all of them, and once to measure them. Raises
+    The file is decoded once to code all of them, and once to measure them. far: an executor on
+    other machines that makes and measures them, those of one frame rate together. Raises
     UnreadableFileError where it cannot be decoded, and what `progress` raises.
     """
     made: dict[Plan, Rendition] = {}
     groups = [[p for p in plans if p.step == step] for step in sorted({p.step for p in plans})]
+    if far is not None:
+        _bring(sent, groups, excerpts, folder, progress, far)
     for place, group in enumerate(groups):
         numbers = numbers_of(excerpts, group[0].step)
         told = _Told(progress, len(numbers), place, len(groups))
@@ -128,6 +136,44 @@ def make_renditions(
                 figures=figures[plan],
             )
     return tuple(made[plan] for plan in plans)
+
+
+def _bring(
+    sent: Sent,
+    groups: Sequence[Sequence[Plan]],
+    excerpts: Sequence[Excerpt],
+    folder: Path,
+    progress: Progress | None,
+    far: Pool,
+) -> None:
+    """Have groups of renditions made elsewhere, and keep what comes back as if made here."""
+    lacking = [group for group in groups if not all(_is_kept(plan, folder) for plan in group)]
+    work = partial(_made_far, sent, excerpts)
+    told = progress or _nobody
+    for files in run_parts(lacking, work, pool=far, store=None, report=told):
+        for name, data in sorted(files.items(), reverse=True):  # figures behind their file
+            part = folder / f"{name}.part"
+            part.write_bytes(data)
+            part.replace(folder / name)
+
+
+def _is_kept(plan: Plan, folder: Path) -> bool:
+    path = folder / file_name(plan)
+    return (plan.is_sent or path.exists()) and kept_figures(path) is not None
+
+
+def _made_far(sent: Sent, excerpts: Sequence[Excerpt], group: Sequence[Plan]) -> dict[str, bytes]:
+    """Return the files of a group's renditions and of their figures. Runs on any machine."""
+    numbers = numbers_of(excerpts, group[0].step)
+    with TemporaryDirectory(prefix="shapkeen-renditions-") as name:
+        folder = Path(name)
+        sources = code_renditions(sent, group, numbers, folder)
+        measure_renditions(sent, sources, numbers, excerpts, folder)
+        return {path.name: path.read_bytes() for path in folder.iterdir()}
+
+
+def _nobody(_done: int, _total: int) -> None:
+    pass
 
 
 def code_renditions(

@@ -84,26 +84,24 @@ def cells(
 ) -> list[str]:
     """Return the cells that hold samples, in five steps of ink by the logarithm of their count.
 
-    density: rows from the bottom up. Neighbours of one ink in a row are one rectangle. size: the
-    drawing's height, and its width where none is told.
+    density: rows from the bottom up. All of one ink are one path, neighbours in a row one piece of
+    it: a waveform has thousands, and each element costs a page and a PDF more than its shape. size:
+    the drawing's height, and its width where none is told.
     """
     counts = np.array(density)
     most = max(int(counts.max()), 1)
     inks = np.where(counts, 1 + ((SHADES - 1) * np.log1p(counts) / np.log1p(most)).astype(int), 0)
     step = size / len(density)
     wide = (width or size) / len(density[0])
-    parts = []
+    drawn: list[list[str]] = [[] for _ in range(SHADES + 1)]
     for up, row in enumerate(inks):
+        y = svg.number(top + size - (up + 1) * step)
         edges = [0, *(np.flatnonzero(np.diff(row)) + 1).tolist(), len(row)]
         for start, end in pairwise(edges):
-            if row[start]:
-                parts.append(
-                    svg.rect(
-                        left + start * wide,
-                        top + size - (up + 1) * step,
-                        (end - start) * wide,
-                        step,
-                        class_=f"density d{row[start]}",
-                    )
-                )
-    return parts
+            x, across = svg.number(left + start * wide), svg.number((end - start) * wide)
+            drawn[row[start]].append(f"M{x} {y}h{across}v{svg.number(step)}h-{across}z")
+    return [
+        svg.element("path", d="".join(pieces), class_=f"density d{ink}")
+        for ink, pieces in enumerate(drawn)
+        if ink and pieces
+    ]

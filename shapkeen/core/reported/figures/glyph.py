@@ -1,10 +1,13 @@
 """Verdict glyphs: a straight line, one with a kink, one cut with a gap, a dotted one."""
 
+from functools import cache
+
 from . import svg
 
 WIDTH, HEIGHT = 28.0, 12.0
 
 
+@cache
 def verdict_glyph(verdict: str) -> str:
     """Return the small drawing that stands for a verdict, everywhere the same."""
     middle = HEIGHT / 2

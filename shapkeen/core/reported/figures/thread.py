@@ -5,8 +5,8 @@ bent, cut with a gap round the station where it is lost, dotted where nobody can
 stand on the line only where they differ from the station before.
 """
 
-from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cache, lru_cache
 
 from . import svg
 
@@ -20,6 +20,9 @@ LETTER = 7.9
 """Advance of the value face at 13 px, for the gap that a value leaves in its line."""
 ROOM = 24.0
 """Between the values of neighbouring stations, for the line to be seen."""
+
+KEPT_DRAWINGS = 2000
+"""Of threads: those of what somebody works on; each is some 2 kB."""
 
 AGREES, DIFFERS, SILENCE, UNKNOWN = "agrees", "differs", "silent", "unknown"
 
@@ -59,7 +62,8 @@ class Grid:
         return [svg.line(x, 0, x, HEIGHT, class_="station") for x in places]
 
 
-def thread(stations: Sequence[Station], *, verdict: str, label: str) -> str:
+@lru_cache(KEPT_DRAWINGS)
+def thread(stations: tuple[Station, ...], *, verdict: str, label: str) -> str:
     """Return the drawing of one trait's thread, in WIDTH × HEIGHT.
 
     A station called RECEIVED may stand last: the verdict is not about it; where it differs, the
@@ -131,6 +135,7 @@ def _kinked(start: float, end: float, kind: str) -> str:
     return svg.path([*points, (at + 14, MIDDLE), (end, MIDDLE)], class_=kind)
 
 
+@lru_cache(KEPT_DRAWINGS)
 def bundle(count: int, *, label: str, seen: bool = True, received: bool = False) -> str:
     """Return a folded family: `count` threads lying close together.
 
@@ -148,6 +153,7 @@ def bundle(count: int, *, label: str, seen: bool = True, received: bool = False)
     return svg.drawing(WIDTH, HEIGHT, *parts, label=label, class_="sk-thread bundle")
 
 
+@cache
 def station_heads(*, received: bool = False) -> str:
     """Return the names of the stations, standing over the threads; with RECEIVED if asked for."""
     names = (*STATIONS, RECEIVED) if received else STATIONS

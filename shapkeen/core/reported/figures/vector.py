@@ -30,7 +30,7 @@ def vector_figure(master: ColourUse, export: ColourUse, *, matrix: int, full_ran
         parts += cells(turned, left=left, top=TOP, size=SIZE)
         parts.append(svg.line(left, TOP + SIZE / 2, left + SIZE, TOP + SIZE / 2, class_="ideal"))
         parts.append(svg.line(left + SIZE / 2, TOP, left + SIZE / 2, TOP + SIZE, class_="ideal"))
-        parts += _targets(left, matrix, full_range=full_range)
+        parts += targets((left, TOP, SIZE), matrix, full_range=full_range)
         parts.append(svg.text("Cb code", left + SIZE / 2, TOP + SIZE + 16, class_="axis middle"))
     parts.append(svg.text("Cr", LEFT - 22, TOP + SIZE / 2 + 4, class_="axis"))
 
@@ -53,14 +53,16 @@ def vector_figure(master: ColourUse, export: ColourUse, *, matrix: int, full_ran
     )
 
 
-def _targets(left: float, matrix: int, *, full_range: bool) -> list[str]:
+def targets(square: tuple[float, float, float], matrix: int, *, full_range: bool) -> list[str]:
+    """Return the marks of the pure colours over a square: left, top and size."""
+    left, top, size = square
     step = ycbcr_from_rgb(matrix if matrix in WEIGHTS else 1)
     span = 1023 if full_range else 896
     parts = []
     for name, rgb in TARGETS.items():
         _, cb, cr = step @ [TARGET_SHARE * part for part in rgb]
-        x = left + (512 + cb * span) / CODES * SIZE
-        y = TOP + SIZE * (1 - (512 + cr * span) / CODES)
+        x = left + (512 + cb * span) / CODES * size
+        y = top + size * (1 - (512 + cr * span) / CODES)
         parts.append(svg.rect(x - 4, y - 4, 8, 8, class_="target"))
         parts.append(svg.text(name, x + 7, y + 4, class_="tick"))
     return parts

@@ -33,7 +33,7 @@ def wave_figure(wave: WavePair, coding: Coding) -> str:
             parts.append(svg.line(left, y_of(code), left + WIDTH, y_of(code), class_="limit"))
     parts += [svg.text(str(code), LEFT - 5, y_of(code) + 4, class_="tick end") for code in TICKS]
     right = LEFT + 2 * WIDTH + GAP
-    light = _light_by_code(coding)
+    light = light_by_code(coding)
     if light is not None:
         parts.append(svg.text("cd/m²", right + 4, TOP - 8, class_="axis"))
         for nits in MARKS_NITS:
@@ -76,7 +76,7 @@ def _up(light: Triples | None) -> Axis:
     )
 
 
-def _light_by_code(coding: Coding) -> Triples | None:
+def light_by_code(coding: Coding) -> Triples | None:
     """Return the light of a grey of every code, cd/m²; None where the coding is not known."""
     if not coding.is_known:
         return None
