@@ -11,23 +11,30 @@ BASE_DIR = Path(__file__).resolve().parents[3]
 
 @dataclass(frozen=True)
 class Conf:
-    """What can be configured. Paths are absolute; sizes in bytes; times in seconds."""
+    """What can be configured. Paths are absolute; sizes in bytes; times in seconds.
+
+    workers, web_processes: 0: as many as fit the machine (upkeep.fitting).
+    """
 
     data_dir: Path
     media_roots: dict[str, Path]
     upload_limit_bytes: int
+    bind: str
     port: int
     hosts: list[str]
     workers: int
+    web_processes: int
     survey_frames: int
     survey_workers: int
-    executor: str
+    cluster: str
     child_memory_bytes: int
     child_time_s: int
     child_wall_s: int
     made_bytes: int
     origins: list[str]
     has_proxy: bool
+    metrics_token: str
+    log_form: str
 
     @property
     def is_behind_tls(self) -> bool:
@@ -69,6 +76,14 @@ class Conf:
         return self.data_dir / "work"
 
 
+SURVEY_WORKERS = "SHAPKEEN_SURVEY_WORKERS"
+
+
+def is_set(name: str) -> bool:
+    """Return whether somebody chose a setting."""
+    return bool(os.environ.get(name))
+
+
 def _whole(name: str, default: int) -> int:
     text = os.environ.get(name, "")
     if not text:
@@ -85,6 +100,17 @@ def _one_of(name: str, known: tuple[str, ...]) -> str:
     if text not in known:
         raise SystemExit(f"{name} must be one of {', '.join(known)}; it is {text!r}.")
     return text
+
+
+def _cluster() -> str:
+    """Return the address of the cluster's scheduler; empty where this machine measures itself.
+
+    The core reads it too, in the child and for the command line (core.measured.spans.cluster).
+    """
+    address = os.environ.get("SHAPKEEN_CLUSTER", "")
+    if address and not address.startswith(("tcp://", "tls://")):
+        raise SystemExit(f"SHAPKEEN_CLUSTER wants tcp://host:port or tls://…, not {address!r}.")
+    return address
 
 
 def _roots(data_dir: Path) -> dict[str, Path]:
@@ -108,18 +134,22 @@ def load() -> Conf:
         data_dir=data_dir,
         media_roots=_roots(data_dir),
         upload_limit_bytes=_whole("SHAPKEEN_UPLOAD_LIMIT", 64 * 1024**3),
+        bind=os.environ.get("SHAPKEEN_BIND") or "127.0.0.1",
         port=_whole("SHAPKEEN_PORT", 8470),
         hosts=os.environ.get("SHAPKEEN_HOSTS", "127.0.0.1,localhost").split(","),
-        workers=_whole("SHAPKEEN_WORKERS", 1),
+        workers=_whole("SHAPKEEN_WORKERS", 0),
+        web_processes=_whole("SHAPKEEN_WEB_PROCESSES", 0),
         survey_frames=_whole("SHAPKEEN_FRAMES", 24),
-        survey_workers=_whole("SHAPKEEN_SURVEY_WORKERS", os.cpu_count() or 1),
-        executor=_one_of("SHAPKEEN_EXECUTOR", ("processes",)),
+        survey_workers=_whole(SURVEY_WORKERS, os.cpu_count() or 1),
+        cluster=_cluster(),
         child_memory_bytes=_whole("SHAPKEEN_CHILD_MEMORY", 6 * 1024**3),
         child_time_s=_whole("SHAPKEEN_CHILD_TIME", 6 * 3600),
         child_wall_s=_whole("SHAPKEEN_CHILD_WALL", 24 * 3600),
         made_bytes=_whole("SHAPKEEN_MADE_LIMIT", 4 * 1024**3),
         origins=[one for one in os.environ.get("SHAPKEEN_ORIGINS", "").split(",") if one],
         has_proxy=_one_of("SHAPKEEN_PROXY", ("no", "yes")) == "yes",
+        metrics_token=os.environ.get("SHAPKEEN_METRICS_TOKEN", ""),
+        log_form=_one_of("SHAPKEEN_LOG", ("text", "json")),
     )
 
 

@@ -41,8 +41,15 @@ INSTALLED_APPS = [
     "shapkeen.web.signoff.apps.SignoffConfig",
     "shapkeen.web.reports.apps.ReportsConfig",
     "shapkeen.web.archive.apps.ArchiveConfig",
+    "shapkeen.web.arriving",
+    "shapkeen.web.notices",
+    "shapkeen.web.many",
+    "shapkeen.web.hooks.apps.HooksConfig",
+    "shapkeen.web.upkeep",
+    "shapkeen.web.api",
     "shapkeen.web.accounts",
     "shapkeen.web.serving",
+    "shapkeen.web.search.apps.SearchConfig",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
@@ -51,6 +58,7 @@ MIDDLEWARE = [
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "shapkeen.web.api.middleware.tokens",
     "shapkeen.web.serving.middleware.private_pages",
     # Before what reads a body: 200 MB from nobody would be on the disk before they are refused.
     "shapkeen.web.serving.middleware.refuse_bodies",
@@ -165,7 +173,7 @@ STATICFILES_DIRS = [
     BASE_DIR / "shapkeen/web/static",
     BASE_DIR / "shapkeen/core/reported/figures/style",
 ]
-_STORE = "whitenoise.storage.CompressedManifestStaticFilesStorage"
+_STORE = "shapkeen.web.serving.static_files.PackedStaticFiles"
 _PLAIN = "django.contrib.staticfiles.storage.StaticFilesStorage"
 STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
@@ -177,10 +185,16 @@ DATA_UPLOAD_MAX_NUMBER_FILES = 1
 LANGUAGE_CODE = "en-gb"
 TIME_ZONE = "UTC"
 USE_TZ = True
+# Everything is said in one language; asking for it at every number took a tenth of a page.
+USE_I18N = False
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "formatters": {
+        "text": {"format": "%(asctime)s %(levelname)s %(name)s: %(message)s"},
+        "json": {"()": "shapkeen.web.config.logs.JsonLines"},
+    },
+    "handlers": {"console": {"class": "logging.StreamHandler", "formatter": CONF.log_form}},
     "loggers": {
         "django": {"level": "CRITICAL" if TESTING else "WARNING"},
         # Every property of a drawing that only drawings know.

@@ -19,7 +19,14 @@ urlpatterns = [
     path("", include("shapkeen.web.signoff.urls")),
     path("", include("shapkeen.web.reports.urls")),
     path("", include("shapkeen.web.archive.urls")),
+    path("", include("shapkeen.web.arriving.urls")),
+    path("", include("shapkeen.web.notices.urls")),
+    path("", include("shapkeen.web.api.urls")),
+    path("", include("shapkeen.web.upkeep.urls")),
     path("", include("shapkeen.web.accounts.urls")),
+    path("", include("shapkeen.web.search.urls")),
+    path("", include("shapkeen.web.many.urls")),
+    path("", include("shapkeen.web.hooks.urls")),
 ]
 handler404 = "shapkeen.web.library.views.not_found"
 handler500 = "shapkeen.web.library.views.failed"

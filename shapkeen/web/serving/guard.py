@@ -3,167 +3,25 @@
 An address that stands in no row here is refused, so that a new page cannot be forgotten.
 """
 
-from collections.abc import Callable, Mapping
-from types import MappingProxyType
-from typing import Any, Final
+from collections.abc import Callable
+from typing import Any
 
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import render
 
+from ..arriving.models import Watch
 from ..library.models import Attempt, Delivery, Reel, Title
 from ..people.guests import Guest
 from ..people.presence import note_presence
-from ..people.rights import is_administrator, may, titles_of
-from ..people.roles import (
-    ACTS,
-    ADD,
-    ADMIN,
-    ARCHIVE,
-    HOUSE,
-    MAKE,
-    PROMISE,
-    REMARK,
-    SEE,
-    SHARE,
-    SIGN,
-    TIDY,
-    WAIVE,
-)
+from ..people.rights import is_administrator, may, may_somewhere, titles_of
+from ..people.roles import ACTS, ADD, ADMIN, SEE
 from ..rehearsal.models import Rehearsal, Trial
 from ..reports.models import KeptReport
 from ..signoff.links import guest_for
 from ..signoff.models import Remark, ReviewLink, Waiver
 from ..versions.models import KeptRecipe
 from ..work.models import Job
-
-OPEN: Final = "open"
-"""For everybody, logged in or not."""
-INSIDE: Final = "inside"
-"""For everybody with an account."""
-
-ADDRESSES: Final[Mapping[str, tuple[str, str]]] = MappingProxyType(
-    {
-        # address → act of looking (GET), act of doing (POST)
-        "login": (OPEN, OPEN),
-        "first-account": (OPEN, OPEN),
-        "logout": (OPEN, OPEN),
-        "work:alive": (OPEN, OPEN),
-        "signoff:review": (OPEN, OPEN),
-        "accounts:own": (INSIDE, INSIDE),
-        "accounts:password": (INSIDE, INSIDE),
-        "accounts:end-session": (INSIDE, INSIDE),
-        "accounts:people": (ADMIN, ADMIN),
-        "accounts:add": (ADMIN, ADMIN),
-        "accounts:change": (ADMIN, ADMIN),
-        "library:shelf": (SEE, SEE),
-        "library:title": (SEE, SEE),
-        "library:history": (SEE, SEE),
-        "library:house-history": (ADMIN, ADMIN),
-        "library:add-title": (ADD, ADD),
-        "library:add-export": (ADD, ADD),
-        "library:delivery-promise": (SEE, PROMISE),
-        "library:tidy-title": (TIDY, TIDY),
-        "library:tidy-delivery": (TIDY, TIDY),
-        "library:tidy-attempt": (TIDY, TIDY),
-        "library:bin": (SEE, SEE),
-        "library:take-back": (SEE, SEE),
-        "library:empty-bin": (ADMIN, ADMIN),
-        "work:progress": (SEE, SEE),
-        "work:stop": (MAKE, MAKE),
-        "work:again": (MAKE, MAKE),
-        "bench:silence": (SEE, PROMISE),
-        "bench:bench": (SEE, SEE),
-        "bench:measure": (ADD, ADD),
-        "bench:cure": (MAKE, MAKE),
-        "bench:table": (SEE, SEE),
-        "bench:take-table": (MAKE, MAKE),
-        "bench:ready": (SEE, SEE),
-        "bench:trait": (SEE, SEE),
-        "bench:tags": (SEE, MAKE),
-        "bench:file": (SEE, SEE),
-        "bench:differ": (SEE, SEE),
-        "bench:promise-preview": (SEE, SEE),
-        "look:look": (SEE, SEE),
-        "look:still": (SEE, SEE),
-        "look:difference": (SEE, SEE),
-        "look:pair": (SEE, SEE),
-        "look:poster": (SEE, SEE),
-        "look:band": (SEE, SEE),
-        "look:around": (SEE, SEE),
-        "look:eyes": (SEE, SEE),
-        "look:parallax": (SEE, SEE),
-        "look:keep-convergence": (PROMISE, PROMISE),
-        "look:proxy": (SEE, SEE),
-        "look:depth": (SEE, SEE),
-        "look:probe": (SEE, SEE),
-        "plan:plan": (SEE, SEE),
-        "plan:plans": (SEE, SEE),
-        "plan:keep": (PROMISE, PROMISE),
-        "plan:speed": (MAKE, MAKE),
-        "plan:still": (SEE, SEE),
-        "plan:sheet": (SEE, SEE),
-        "plan:specifications": (SEE, SEE),
-        "plan:import": (HOUSE, HOUSE),
-        "plan:specification": (SEE, SEE),
-        "plan:version": (SEE, SEE),
-        "plan:export": (SEE, SEE),
-        "plan:edit": (HOUSE, HOUSE),
-        "plan:copy": (HOUSE, HOUSE),
-        "versions:versions": (SEE, SEE),
-        "versions:make": (MAKE, MAKE),
-        "versions:pause": (MAKE, MAKE),
-        "versions:go-on": (MAKE, MAKE),
-        "versions:order": (MAKE, MAKE),
-        "versions:new": (MAKE, MAKE),
-        "versions:import": (MAKE, MAKE),
-        "versions:from-plan": (MAKE, MAKE),
-        "versions:recipe": (SEE, MAKE),
-        "versions:export": (SEE, SEE),
-        "rehearsal:rehearse": (SEE, MAKE),
-        "rehearsal:rehearsal": (SEE, SEE),
-        "rehearsal:again": (MAKE, MAKE),
-        "rehearsal:look": (SEE, SEE),
-        "rehearsal:still": (SEE, SEE),
-        "rehearsal:pair": (SEE, SEE),
-        "rehearsal:what-if": (MAKE, MAKE),
-        "rehearsal:cost": (SEE, SEE),
-        "rehearsal:trial-picture": (SEE, SEE),
-        "rehearsal:stand-ins": (SEE, HOUSE),
-        "rehearsal:stand-in": (SEE, SEE),
-        "signoff:signoff": (SEE, SEE),
-        "signoff:sign": (SIGN, SIGN),
-        "signoff:waive": (WAIVE, WAIVE),
-        "signoff:unwaive": (WAIVE, WAIVE),
-        "signoff:make-link": (SHARE, SHARE),
-        "signoff:end-link": (SHARE, SHARE),
-        "signoff:remarks": (SEE, SEE),
-        "signoff:say": (REMARK, REMARK),
-        "signoff:remarks-csv": (SEE, SEE),
-        "signoff:answer": (REMARK, REMARK),
-        "signoff:close": (REMARK, REMARK),
-        "reports:ask": (SEE, SEE),
-        "reports:ask-title": (SEE, SEE),
-        "reports:report": (SEE, SEE),
-        "reports:file": (SEE, SEE),
-        "archive:listing": (ARCHIVE, ARCHIVE),
-        "archive:estimate": (ARCHIVE, ARCHIVE),
-        "archive:archive": (ARCHIVE, ARCHIVE),
-        "archive:verify": (ARCHIVE, ARCHIVE),
-        "archive:disk-use": (SEE, SEE),
-    }
-)
-
-GUESTS: Final = frozenset(
-    {
-        *("bench:bench", "bench:ready", "bench:trait", "work:progress"),
-        *("look:look", "look:still", "look:difference", "look:around", "look:eyes"),
-        *("look:parallax", "look:proxy", "look:depth", "look:probe"),
-        *("look:pair", "look:band"),
-        *("signoff:signoff", "signoff:sign", "signoff:remarks", "signoff:say"),
-        *("signoff:remarks-csv", "signoff:answer", "signoff:close"),
-    }
-)
-"""All that a review link opens, and of one attempt only."""
+from .addresses import ADDRESSES, BRING, GUESTS, INSIDE, OPEN
 
 Place = tuple[int | None, int | None]
 """Of a title and of an attempt, their numbers."""
@@ -174,7 +32,9 @@ def _of_attempt(attempt: Any) -> Place | None:
 
 
 def _attempt(number: int) -> Place | None:
-    return _of_attempt(Attempt.objects.select_related("delivery").filter(pk=number).first())
+    fields = "delivery__title_id", "pk"
+    found: Place | None = Attempt.objects.filter(pk=number).values_list(*fields).first()
+    return found
 
 
 def _of_title(model: Any) -> Callable[[int], Place | None]:
@@ -240,6 +100,7 @@ def _finders(user: Any) -> dict[str, Callable[[int], Place | None]]:
         "waiver_id": _through(Waiver),
         "link_id": _through(ReviewLink),
         "remark_id": _through(Remark),
+        "watch_id": _of_title(Watch),
         "report_id": _report,
         "job_id": _job(user),
     }
@@ -316,8 +177,14 @@ def _checked(request: HttpRequest, act: str, place: Place) -> HttpResponse | Non
             raise Http404
     if act == INSIDE or (act == SEE and title is None) or may(user, act, title):
         return None
+    if act == BRING:
+        return None if may_somewhere(user, ADD) else _no_role(request, ADD)
     if act == ADMIN:
         return refused(request, "Only an administrator may do that.")
+    return _no_role(request, act)
+
+
+def _no_role(request: HttpRequest, act: str) -> HttpResponse:
     return refused(
         request, f"Your role does not let you {ACTS[act]}. Ask an administrator for one that does."
     )
@@ -338,6 +205,8 @@ class May:
         """Return whether the act is allowed; raises KeyError for what is no act."""
         if act == ADMIN:
             return is_administrator(self.request.user)
+        if act == BRING:
+            return may_somewhere(self.request.user, ADD)
         if act not in ACTS:
             raise KeyError(act)
         return may(self.request.user, act, getattr(self.request, "title_id", None))

@@ -57,12 +57,11 @@ class Limits:
 
 @dataclass(frozen=True, slots=True)
 class _Heard:
-    """Who listens to a child, and what it loads before it is asked."""
+    """Who listens to a child."""
 
     progress: Progress | None
     wanted: Wanted | None
     part: Part | None
-    load: ready.Load | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,7 +79,6 @@ def run_child(
     progress: Progress | None = None,
     wanted: Wanted | None = None,
     part: Part | None = None,
-    load: ready.Load | None = None,
     time_s: int | None = None,
     wall_s: float | None = None,
     **request: object,
@@ -88,9 +86,8 @@ def run_child(
     """Return what `work` gives for a request, done in a child process.
 
     work: a function at the top of a module below shapkeen.web. progress(done, total), part(what it
-    hands over before its end), and wanted() twice a second, give False to stop. load: has been
-    called in the child before it is asked, and children wait for the next time. time_s, wall_s:
-    limits other than the configured ones.
+    hands over before its end), and wanted() twice a second, give False to stop. time_s,
+    wall_s: limits other than the configured ones.
     Raises the core's own errors as the child met them, StoppedError, and FaultError.
     """
     conf = settings.CONF
@@ -100,7 +97,7 @@ def run_child(
         wall_s or (time_s * 4 if time_s else conf.child_wall_s),
     )
     asked = {"work": f"{work.__module__}.{work.__qualname__}", **request}
-    heard = _Heard(progress, wanted, part, load)
+    heard = _Heard(progress, wanted, part)
     deaths = []
     for _ in range(2):
         answer = _run_once(asked, limits, heard)
@@ -149,7 +146,7 @@ def _run_once(
     asked: dict[str, object], limits: Limits, heard: "_Heard"
 ) -> "dict[str, Any] | _Death":
     request = {**asked, "memory_bytes": limits.memory_bytes, "time_s": limits.time_s}
-    child = ready.take(heard.load) if heard.load else ready.start()
+    child = ready.start()
     with child.errors:
         listener = _Listener(child.process, limits, heard)
         code: int | None = None
@@ -159,8 +156,6 @@ def _run_once(
         finally:
             if code is None:  # nobody wants what it is doing any more
                 code = _end(child.process, grace_s=0)
-            if heard.load:
-                ready.refill(heard.load)
         told = _tail(child.errors)
     if answer is None:
         return _Death(-code if code < 0 else 0, listener.place, told)
@@ -172,7 +167,7 @@ def _run_once(
     return result
 
 
-def _end(child: "subprocess.Popen[bytes]", *, grace_s: float) -> int:
+def _end(child: ready.Forked, *, grace_s: float) -> int:
     """End a child with all it started; return how it ended.
 
     grace_s: it may be ending of itself: then its own signal is what counts.
@@ -182,9 +177,8 @@ def _end(child: "subprocess.Popen[bytes]", *, grace_s: float) -> int:
     with contextlib.suppress(ProcessLookupError, PermissionError):
         os.killpg(child.pid, signal.SIGKILL)
     for pipe in (child.stdin, child.stdout):
-        if pipe is not None:
-            with contextlib.suppress(BrokenPipeError):
-                pipe.close()
+        with contextlib.suppress(BrokenPipeError):
+            pipe.close()
     try:
         return child.wait(timeout=2)
     except subprocess.TimeoutExpired:
@@ -210,14 +204,13 @@ def _tail(errors: IO[bytes]) -> str:
 class _Listener:
     """Listens to one child. place: the last progress it told."""
 
-    child: "subprocess.Popen[bytes]"
+    child: ready.Forked
     limits: Limits
     heard: _Heard
     place: int = 0
 
     def converse(self, asked: str) -> dict[str, Any] | None:
         """Return the child's answer; None where it ended without one."""
-        assert self.child.stdin is not None  # noqa: S101  (a pipe)
         with contextlib.suppress(BrokenPipeError):
             self.child.stdin.write(f"{asked}\n".encode())
             self.child.stdin.flush()
@@ -238,7 +231,6 @@ class _Listener:
 
     def _lines(self) -> Iterator[bytes]:
         """Yield what the child says, asking between whether the work is still wanted."""
-        assert self.child.stdout is not None  # noqa: S101  (a pipe)
         said, ends = b"", time.monotonic() + self.limits.wall_s
         stall = _Stall(self.child.pid)
         with selectors.DefaultSelector() as selector:

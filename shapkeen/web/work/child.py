@@ -3,10 +3,9 @@
 Reads one JSON request from standard input and writes JSON lines to standard output: any number of
 {"progress": [done, total]} and {"part": …}, then one {"result": …}, {"error": …} or {"fault": …}.
 Standard input stays open as long as the parent lives: when it ends, so does this process with all
-it started. An argument names a function to call before the request is read (ready.py).
+it started. It is a fork of a process that has loaded what it needs (forking.py).
 """
 
-import contextlib
 import importlib
 import json
 import os
@@ -39,7 +38,8 @@ def hand_over(part: Answer) -> None:
     say(part=part)
 
 
-def _named(name: str) -> Callable[..., Any]:
+def named(name: str) -> Callable[..., Any]:
+    """Return a function by its module and name."""
     module, _, function = name.rpartition(".")
     found: Callable[..., Any] = getattr(importlib.import_module(module), function)
     return found
@@ -77,13 +77,11 @@ def main() -> int:
     from ...core.errors import CoreError, InternalError
     from ...core.reported.error import error_object
 
-    for name in sys.argv[1:]:
-        _named(name)()
     request = _request()
     threading.Thread(target=_end_with_parent, daemon=True).start()
     _limit(request["memory_bytes"], request["time_s"])
     try:
-        say(result=_named(request["work"])(request, report))
+        say(result=named(request["work"])(request, report))
     except InternalError as error:
         say(fault={**error_object(error), "details": traceback.format_exc()})
     except CoreError as error:
@@ -97,9 +95,3 @@ def main() -> int:
     else:
         return 0
     return 1
-
-
-if __name__ == "__main__":
-    # Libraries below write warnings of their own; the parent reads only standard output.
-    with contextlib.suppress(BrokenPipeError):
-        os._exit(main())

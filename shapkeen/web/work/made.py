@@ -46,6 +46,21 @@ def is_kept(key: str) -> bool:
     return key in _own_cache()
 
 
+def tell(key: str, what: object, seconds: float) -> None:
+    """Have the other processes of this server know something for some seconds."""
+    _own_cache().set(key, what, expire=seconds)
+
+
+def told(key: str) -> object:
+    """Return what a process told last; None where nothing, or too long ago."""
+    return _own_cache().get(key)
+
+
+def untell(key: str) -> None:
+    """Take back what was told."""
+    _own_cache().delete(key)
+
+
 @contextmanager
 def only_one(name: str) -> Iterator[None]:
     """Hold the lock of a name; raises FaultError where another holds it for minutes."""

@@ -7,12 +7,13 @@ from collections.abc import Iterable
 from datetime import timedelta
 from typing import Any
 
-from django.db import models
+from django.db import models, transaction
 from django.utils import timezone
 
 from ...core.remaining import Remaining
 from .kinds import Kind, kind_named
 from .room import missing_words
+from .signals import failed
 
 WRITE_S = 0.5
 """Progress is written at most twice a second."""
@@ -74,6 +75,7 @@ class Job(models.Model):
         indexes = [
             models.Index(fields=["kind", "subject_id"]),
             models.Index(fields=["state"]),
+            models.Index(fields=["ended_at"]),
         ]
         constraints = [
             models.UniqueConstraint(
@@ -167,7 +169,10 @@ class Job(models.Model):
     def end(self, state: str, error: dict[str, Any] | None = None) -> None:
         """Save how the job ended."""
         self.state, self.error, self.ended_at = state, error, timezone.now()
-        self.save(update_fields=["state", "error", "ended_at"])
+        with transaction.atomic():
+            self.save(update_fields=["state", "error", "ended_at"])
+            if state == self.State.FAILED:
+                failed.send(type(self), job=self)
 
     def ask_to_stop(self) -> None:
         """Ask a running job to stop, and end one that nobody has, or has any more."""

@@ -1,6 +1,8 @@
 """Starting work, taking it up again, and finding what nobody does any more."""
 
+from collections import defaultdict
 from collections.abc import Iterable
+from typing import Any
 
 from django.db import IntegrityError, models, transaction
 from django.utils import timezone
@@ -32,6 +34,18 @@ def start(kind: str, subject_id: int, *, priority: int | None = None) -> Job:
     return job
 
 
+def hurry(job: Job, priority: int) -> None:
+    """Give a job that waits a higher priority: somebody waits for it now."""
+    if job.state != Job.State.WAITING or job.priority >= priority:
+        return
+    with transaction.atomic():
+        Job.objects.filter(pk=job.pk).update(priority=priority)
+        for row in DBTaskResult.objects.filter(status="READY", priority__lt=priority):
+            if row.task_path == tasks.run_job.module_path and row.args_kwargs["args"] == [job.pk]:
+                DBTaskResult.objects.filter(pk=row.pk, status="READY").update(priority=priority)
+    job.priority = priority
+
+
 def _queue(job: Job) -> None:
     transaction.on_commit(lambda: _enqueue(job))
 
@@ -43,6 +57,18 @@ def _enqueue(job: Job) -> None:
 def latest_jobs(kind: str, subject_ids: Iterable[int]) -> dict[int, Job]:
     """Return the latest job of each subject that has one."""
     return {job.subject_id: job for job in Job.objects.of(kind, subject_ids).order_by("pk")}
+
+
+def subjects_of(user: Any, jobs: Iterable[Job]) -> dict[int, Any]:
+    """Return job → what it is about, of what a user may see; each kind asks once for all of it."""
+    by_kind: defaultdict[str, list[Job]] = defaultdict(list)
+    for job in jobs:
+        by_kind[job.kind].append(job)
+    subjects: dict[int, Any] = {}
+    for kind, some in by_kind.items():
+        found = kind_named(kind).found(user, {job.subject_id for job in some})
+        subjects |= {job.pk: found[job.subject_id] for job in some if job.subject_id in found}
+    return subjects
 
 
 def adopt_orphans() -> int:

@@ -25,15 +25,22 @@ from django.db import DatabaseError, connections
 from django_tasks_db.models import DBTaskResult
 
 from .....core.errors import CoreError
+from ....api.uploads import kept_parts
+from ....api.uploads import tidy as tidy_uploads
+from ....arriving.services import kept_uploads
 from ....bench.services import measure
+from ....config.conf import SURVEY_WORKERS
 from ....library.models import Attempt, Delivery, Reel
 from ....library.tidying import KEPT_DAYS, empty
 from ....library.uploads import remove_leftovers as remove_half_uploads
 from ....people.views import is_empty
+from ....upkeep.fitting import cores_here, fit, fitting_web, machine_here, memory_here
+from ....upkeep.health import STATE_FILE, tell_state
 from ....work.made import remove_leftovers
 from ....work.models import Job
 from ....work.room import missing_words
 from ....work.services import adopt_orphans, free_all
+from ...lifeline import GIVES_WAY
 
 POLL_S = 0.2
 TIDY_S = 3600
@@ -43,8 +50,11 @@ ROOM_S = 2.0
 DEMO_WORKERS = 2
 """Its files are short: each is measured in one process."""
 THREADS, HEADER_S = 48, 10
+HELPERS = ("watch_folders", "send_hooks")
 LIFELINE = "shapkeen.web.serving.lifeline"
 FIRST_WAIT_S, LONGEST_WAIT_S, SETTLED_AFTER_S = 0.5, 30.0, 30.0
+GREET_TRIES = 600
+"""Of a tenth of a second, until the web server listens: on a busy machine it begins slowly."""
 STOP_WAIT_S = 4.0
 """A survey under way is given up then; the queue starts it again with the next server."""
 
@@ -69,6 +79,11 @@ class Keeper:
             self.command, stdin=subprocess.PIPE, start_new_session=True
         )
         self.started = time.monotonic()
+
+    @property
+    def is_alive(self) -> bool:
+        """Return whether its process runs."""
+        return self.process is not None and self.process.poll() is None
 
     def look_after(self) -> None:
         """Start the process, again if it ended, with growing pauses if it keeps ending."""
@@ -117,9 +132,9 @@ class Command(BaseCommand):
         self._prepare(demo=options["demo"])
         host = socket.gethostname()
         _take_up_again(host)
-        keepers = [Keeper(_web(options["port"]))]
-        workers = options["workers"] or (DEMO_WORKERS if options["demo"] else settings.CONF.workers)
-        for number in range(workers):
+        keepers = [Keeper(_web(options["port"])), *(Keeper(_helper(name)) for name in HELPERS)]
+        wanted = options["workers"] or (DEMO_WORKERS if options["demo"] else settings.CONF.workers)
+        for number in range(wanted or _fitting_jobs()):
             worker_id = f"{host}-{os.getpid()}-{number}"
             keepers.append(Keeper(_worker(worker_id), worker_id))
         self._stopping = False
@@ -129,23 +144,27 @@ class Command(BaseCommand):
             for keeper in keepers:
                 keeper.start()
             self._greet(options["port"], options["greeting"])
-            adopted, tidied = time.monotonic(), -math.inf
+            adopted = tidied = -math.inf
             while not self._stopping:
                 for keeper in keepers:
                     keeper.look_after()
                 if time.monotonic() - adopted > ADOPT_S:
                     adopted = time.monotonic()
+                    with suppress(OSError):
+                        tell_state(sum(one.is_alive for one in keepers if one.worker_id))
                     with suppress(DatabaseError):
                         adopt_orphans()
                 if time.monotonic() - tidied > TIDY_S:
                     tidied = time.monotonic()
                     with suppress(DatabaseError, OSError):
                         empty(by=None, older_than_days=KEPT_DAYS)
+                        tidy_uploads()
                 time.sleep(POLL_S)
         finally:
             _end(keepers)
             with suppress(DatabaseError):  # the next start does it, too
                 requeue(f"{host}-{os.getpid()}-")
+            (settings.CONF.data_dir / STATE_FILE).unlink(missing_ok=True)
             lock.close()
         self.stdout.write("Stopped.")
 
@@ -189,14 +208,14 @@ class Command(BaseCommand):
         with socket.socket() as probe:
             probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
             try:
-                probe.bind(("127.0.0.1", port))
+                probe.bind((settings.CONF.bind, port))
             except OSError as error:
                 raise CommandError(
                     f"Port {port} is taken. Set SHAPKEEN_PORT to a free one."
                 ) from error
 
     def _greet(self, port: int, greeting: str) -> None:
-        for _ in range(100):
+        for _ in range(GREET_TRIES):
             with socket.socket() as probe:
                 if probe.connect_ex(("127.0.0.1", port)) == 0:
                     break
@@ -218,7 +237,8 @@ def _take_up_again(host: str) -> None:
     """
     requeue(f"{host}-")
     free_all()
-    remove_half_uploads(set(Reel.objects.filter(root="uploads").values_list("path", flat=True)))
+    reels = Reel.objects.filter(root="uploads").values_list("path", flat=True)
+    remove_half_uploads({*reels, *kept_uploads(), *kept_parts()})
     remove_leftovers()
     for delivery in Delivery.objects.filter(promise_digest="").select_related("title__master"):
         with suppress(CoreError):
@@ -229,23 +249,37 @@ def _take_up_again(host: str) -> None:
             measure(attempt)
 
 
+def _fitting_jobs() -> int:
+    """Return how many jobs fit this machine, and have each use as many processes as fit."""
+    fitting = fit(machine_here())
+    os.environ.setdefault(SURVEY_WORKERS, str(fitting.processes))  # the workers read it
+    return fitting.jobs
+
+
 def _static_files() -> list[Path]:
     return [path for folder in settings.STATICFILES_DIRS for path in Path(folder).rglob("*.*")]
 
 
 def _web(port: int) -> list[str]:
+    processes = settings.CONF.web_processes or fitting_web(cores_here(), memory_here())
     # Headers are waited for outside Python, and not for long; each request has a thread, of which
     # there are so many that slow uploads leave some (decision 0020).
     command = [sys.executable, "-m", LIFELINE, "granian", "shapkeen.web.config.wsgi:application"]
-    command += ["--interface", "wsgi", "--host", "127.0.0.1", "--port", f"{port}", "--no-ws"]
-    command += ["--workers", "1", "--blocking-threads", f"{THREADS}", "--backpressure", "256"]
+    command += ["--interface", "wsgi", "--host", settings.CONF.bind, "--port", f"{port}", "--no-ws"]
+    command += ["--workers", f"{processes}", "--blocking-threads", f"{THREADS}"]
+    command += ["--backpressure", "256"]
     command += ["--http1-header-read-timeout", f"{HEADER_S * 1000}", "--log-level", "error"]
     return [*command, "--workers-kill-timeout", "3"]
 
 
+def _helper(command: str) -> list[str]:
+    return [sys.executable, "-m", LIFELINE, "django", command]
+
+
 def _worker(worker_id: str) -> list[str]:
-    command = [sys.executable, "-m", LIFELINE, "django", "db_worker", "--queue-name", "*"]
-    command += ["--interval", "0.3", "--no-startup-delay", "--no-reload"]
+    # A page takes some tens of milliseconds and somebody waits; a survey takes minutes.
+    command = [sys.executable, "-m", LIFELINE, GIVES_WAY, "django", "db_worker"]
+    command += ["--queue-name", "*", "--interval", "0.3", "--no-startup-delay", "--no-reload"]
     return [*command, "--worker-id", worker_id, "-v", "0"]
 
 
