@@ -1,4 +1,4 @@
-"""A delivery's promise as rows of controls: what each trait follows, and what is asked for."""
+"""The promise of a title or a delivery as rows: what each trait follows, and what is asked for."""
 
 import json
 from collections.abc import Iterator, Mapping
@@ -11,7 +11,7 @@ from ...core.promised.choices import CHOICES, Choice
 from ...core.promised.file import SCHEMA
 from ...core.promised.traits import TRAITS
 from ...core.reported.declared import declaration_from_object, promise_of
-from .models import Delivery
+from .models import Delivery, Reel, Title
 
 FOLLOW, KEEP, SAY = "", "keep", "say"
 EXACTLY, AT_LEAST, AT_MOST = "value", "at_least", "at_most"
@@ -32,7 +32,8 @@ class Part:
 class AskRow:
     """One trait: what it follows and from where, and the control that asks for something else.
 
-    options: value, words, whether chosen. bounds: likewise; empty where only a value makes sense.
+    options, bounds: value, words, whether chosen; bounds are empty where only a value makes sense.
+    drawn: how its parts are drawn on the picture; empty where they are not.
     """
 
     trait: Trait
@@ -41,17 +42,24 @@ class AskRow:
     asked: bool
     options: tuple[tuple[str, str, bool], ...]
     parts: tuple[Part, ...]
+    drawn: str
     bounds: tuple[tuple[str, str, bool], ...]
 
 
-def rows_of(
-    delivery: Delivery, said: Mapping[str, str] | None = None
-) -> list[tuple[str, list[AskRow]]]:
+Asked = Title | Delivery
+"""Who asks for something beyond what it follows."""
+
+
+def master_of(asked: Asked) -> Reel:
+    """Return the master that both follow."""
+    return asked.master if isinstance(asked, Title) else asked.title.master
+
+
+def rows_of(asked: Asked, said: Mapping[str, str] | None = None) -> list[tuple[str, list[AskRow]]]:
     """Return family → rows. said: what was sent, in place of what is kept."""
-    master = declaration_from_object(delivery.title.master.declaration)
-    layers = delivery.promise_layers()[:1]
-    follows = promise_of(master, promise_from_layers(layers))
-    items = items_of(delivery.promise_text)
+    master = declaration_from_object(master_of(asked).declaration)
+    follows = promise_of(master, promise_from_layers(asked.layers_before()))
+    items = items_of(asked.promise_text)
     found: dict[str, list[AskRow]] = {family: [] for family in FAMILIES}
     for trait in TRAITS:
         choice, item = CHOICES.get(trait.name), items.get(trait.name)
@@ -90,6 +98,7 @@ def _row(
         origin=follows[1],
         asked=item is not None,
         options=tuple((value, words, value == chosen) for value, words in options),
+        drawn=choice.drawn if choice else "",
         parts=tuple(Part(f"{trait.name}.{name}", words, "") for name, words in parts.items()),
         bounds=tuple((key, words, key == bound) for key, words in BOUNDS)
         if choice is not None and choice.bounded
@@ -172,7 +181,8 @@ def _typed(trait: Trait, choice: Choice, said: Mapping[str, str]) -> Any:
     ]
     if "" in choice.parts:
         return numbers[0]
-    return numbers if choice.listed else dict(zip(choice.parts, numbers, strict=True))
+    value = numbers if choice.listed else dict(zip(choice.parts, numbers, strict=True))
+    return {choice.within: value} if choice.within else value
 
 
 def _number(trait: Trait, text: str) -> int | float:
@@ -188,10 +198,9 @@ def _refusal(trait: Trait, why: str) -> UsageError:
     return UsageError(f"{trait.title}: {why}", code="bad-promise", where=trait.name)
 
 
-def as_promised(delivery: Delivery, text: str) -> Any:
-    """Return the promise of a text over what a delivery's master follows; raises UsageError."""
-    layers = [*delivery.promise_layers()[:1], (text, f"delivery {delivery.name}")]
-    overrides = promise_from_layers(layers)
-    master = declaration_from_object(delivery.title.master.declaration)
+def as_promised(asked: Asked, text: str) -> Any:
+    """Return the promise of a text over what is followed; raises UsageError."""
+    overrides = promise_from_layers([*asked.layers_before(), (text, asked.promise_origin)])
+    master = declaration_from_object(master_of(asked).declaration)
     promise_of(master, overrides)  # raises for what the master cannot keep
     return overrides

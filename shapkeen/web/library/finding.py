@@ -1,22 +1,34 @@
 """Finding titles on the Shelf: by words, by verdict, in an order."""
 
+from datetime import timedelta
 from typing import Any
 
 from django import forms
-from django.db.models import Exists, Max, OuterRef, Q
+from django.db.models import Exists, Max, OuterRef
+from django.utils import timezone
 
-from .models import Attempt, Title, TitleQuerySet
+from ..search.services import titles_with
+from .models import Attempt, AttemptQuerySet, Delivery, Title, TitleQuerySet
 
 VERDICTS = ("lost", "bent", "unproven", "kept")
 NAME, NEWEST = "name", "newest"
 MOST_WORDS = 6
 
 
+SINCE = {"1": "today", "7": "in seven days", "30": "in thirty days"}
+"""Days → in words: when an export came in."""
+MOST_OFFERED = 60
+
+
 class ShelfForm(forms.Form):
-    """What is looked for."""
+    """What is looked for. cause, delivery: as they are called. by: who brought the export in."""
 
     q = forms.CharField(required=False, max_length=120)
     verdict = forms.ChoiceField(required=False, choices=[(one, one) for one in VERDICTS])
+    cause = forms.CharField(required=False, max_length=80)
+    delivery = forms.CharField(required=False, max_length=80)
+    by = forms.CharField(required=False, max_length=150)
+    since = forms.ChoiceField(required=False, choices=list(SINCE.items()))
     sort = forms.ChoiceField(required=False, choices=[(NAME, "by name"), (NEWEST, "newest first")])
 
 
@@ -25,56 +37,67 @@ def found(titles: TitleQuerySet, form: ShelfForm) -> TitleQuerySet:
     form.is_valid()
     data: dict[str, Any] = form.cleaned_data
     for word in str(data.get("q") or "").split()[:MOST_WORDS]:
-        titles = titles.filter(Exists(_with_word(word)))
-    if data.get("verdict"):
-        titles = titles.filter(Exists(_latest_is(data["verdict"])))
+        titles = titles.filter(pk__in=titles_with(word))
+    wanted = _wanted(data)
+    if wanted:
+        # Not by asking each title: SQLite would look through all attempts for each of thousands.
+        titles = titles.filter(pk__in=_newest().filter(**wanted).values("delivery__title"))
     if data.get("sort") == NEWEST:
         newest = Max("deliveries__attempts__reel__added_at")
         titles = titles.annotate(newest=newest).order_by("-newest", "name")
     return titles
 
 
-def _with_word(word: str) -> Any:
-    """Return the same title where a word stands in its names, files, or what broke."""
-    places = (
-        *("name", "note", "master__path", "deliveries__name", "deliveries__attempts__reel__path"),
-        "deliveries__attempts__judgement__broken",
-    )
-    anywhere = Q()
-    for place in places:
-        anywhere |= Q(**{f"{place}__icontains": word})
-    return Title.objects.filter(anywhere, pk=OuterRef("pk"))
+def _wanted(data: dict[str, Any]) -> dict[str, Any]:
+    """Return what one delivery's newest attempt must be like, all of it at once."""
+    wanted: dict[str, Any] = {}
+    if data.get("verdict"):
+        wanted["judgement__overall"] = data["verdict"]
+    if data.get("cause"):
+        wanted["judgement__broken__icontains"] = data["cause"]
+    if data.get("delivery"):
+        wanted["delivery__name"] = data["delivery"]
+    if data.get("by"):
+        wanted["reel__added_by__username"] = data["by"]
+    if data.get("since"):
+        days = timedelta(days=int(data["since"]))
+        wanted["reel__added_at__gte"] = timezone.now() - days
+    return wanted
 
 
-def _latest_is(verdict: str) -> Any:
-    """Return attempts of a title that have a verdict and are their delivery's newest."""
-    newer = Attempt.objects.filter(
+def _newer() -> Any:
+    """Return the attempts of the same delivery that are newer."""
+    return Attempt.objects.filter(
         delivery=OuterRef("delivery"), number__gt=OuterRef("number"), binned_at=None
     )
-    return Attempt.objects.filter(
-        ~Exists(newer),
-        delivery__title=OuterRef("pk"),
-        delivery__binned_at=None,
-        binned_at=None,
-        judgement__overall=verdict,
+
+
+def _newest() -> AttemptQuerySet:
+    """Return the newest attempt of each delivery."""
+    present = Attempt.objects.filter(binned_at=None, delivery__binned_at=None)
+    return present.filter(~Exists(_newer())).order_by()
+
+
+def newest_found(user: Any, form: ShelfForm) -> AttemptQuerySet:
+    """Return the newest attempt of each delivery that is as the form asks, in what it finds."""
+    titles = found(Title.objects.visible_to(user), form).order_by()
+    found_ones: AttemptQuerySet = _newest().filter(
+        delivery__title__in=titles.values("pk"), **_wanted(form.cleaned_data)
     )
+    return found_ones
 
 
-SEEN, MOST_SEEN = "seen_attempts", 6
-
-
-def note_seen(session: Any, attempt: Attempt) -> None:
-    """Remember that an attempt was looked at, the latest first."""
-    before = [number for number in session.get(SEEN, []) if number != attempt.pk]
-    if [attempt.pk, *before][:MOST_SEEN] != session.get(SEEN):
-        session[SEEN] = [attempt.pk, *before][:MOST_SEEN]
-
-
-def seen(session: Any, user: Any) -> list[Attempt]:
-    """Return the attempts that were looked at last, as far as they still may be."""
-    numbers = session.get(SEEN, [])
-    rows = {
-        one.pk: one
-        for one in Attempt.objects.visible_to(user).with_context().filter(pk__in=numbers)
+def offered(user: Any) -> dict[str, list[str]]:
+    """Return the causes, the deliveries and the people that can be looked for, by name."""
+    # Of thousands of judgements some tens are unlike, and only those are read.
+    attempts = Attempt.objects.visible_to(user).exclude(judgement=None).order_by()
+    broken = attempts.values_list("judgement__broken", flat=True).distinct()
+    causes = {one for told in broken for one in told}
+    names = Delivery.objects.visible_to(user).values_list("name", flat=True).distinct()
+    brought = attempts.exclude(reel__added_by=None)
+    people = brought.values_list("reel__added_by__username", flat=True).distinct()
+    return {
+        "causes": sorted(causes)[:MOST_OFFERED],
+        "delivery_names": sorted(names)[:MOST_OFFERED],
+        "people": sorted(people)[:MOST_OFFERED],
     }
-    return [rows[number] for number in numbers if number in rows]

@@ -5,9 +5,8 @@ from typing import Any
 from django import forms
 
 from ...core.errors import UsageError
-from ...core.promised import promise_from_json, promise_from_master
-from ...core.reported.declared import declaration_from_object
-from .models import Delivery, Title
+from .asking import Asked, as_promised
+from .models import Title
 
 
 class FileChoice(forms.Form):
@@ -41,8 +40,8 @@ class TitleForm(FileChoice):
         return name
 
 
-class PromiseForm(forms.ModelForm):  # type: ignore[type-arg]  # generic in the stubs only
-    """What a delivery asks for beyond the master: a promise file's text, or nothing."""
+class PromiseForm(forms.Form):
+    """What a title or a delivery asks for beyond the master: a promise file's text, or nothing."""
 
     promise_text = forms.CharField(
         required=False,
@@ -51,19 +50,15 @@ class PromiseForm(forms.ModelForm):  # type: ignore[type-arg]  # generic in the 
         widget=forms.Textarea(attrs={"rows": 14, "spellcheck": "false"}),
     )
 
-    class Meta:
-        model = Delivery
-        fields = ["promise_text"]
+    def __init__(self, data: Any = None, *, asked: Asked) -> None:
+        self.asked = asked
+        super().__init__(data, initial={"promise_text": asked.promise_text})
 
     def clean_promise_text(self) -> str:
         text: str = self.cleaned_data["promise_text"].strip()
         if text:
             try:
-                promise = promise_from_json(text, origin="this page")
-                promise_from_master(
-                    declaration_from_object(self.instance.title.master.declaration),
-                    overrides=promise,
-                )
+                as_promised(self.asked, text)
             except UsageError as error:
                 raise forms.ValidationError(f"{error.where}: {error.text}") from error
         return text

@@ -112,11 +112,8 @@ class TitleQuerySet(models.QuerySet["Title"]):
 
     def with_deliveries(self) -> TitleQuerySet:
         """Return titles with all that lists show; of judgements the columns, not the findings."""
-        attempts = Attempt.objects.listed()
-        return self.select_related("master__digest").prefetch_related(
-            models.Prefetch("deliveries", queryset=Delivery.objects.listed()),
-            models.Prefetch("deliveries__attempts", queryset=attempts),
-        )
+        deliveries = models.Prefetch("deliveries", queryset=Delivery.objects.listed())
+        return self.select_related("master__digest").prefetch_related(deliveries)
 
     def listed(self) -> TitleQuerySet:
         """Return titles for a list, without what their masters declare."""
@@ -134,6 +131,13 @@ class Title(Binned):
     """What someone said of a master that does not say it itself, as a promise file."""
     answers_at = models.DateTimeField(null=True)
     answers_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+"
+    )
+
+    promise_text = models.TextField(blank=True)
+    """What every delivery of it must keep beyond the master, as a promise file."""
+    promise_at = models.DateTimeField(null=True)
+    promise_by = models.ForeignKey(
         settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+"
     )
 
@@ -164,6 +168,15 @@ class Title(Binned):
         return f"said of the silent master by {self.answers_by or 'someone'}"
 
     @property
+    def promise_origin(self) -> str:
+        """Return where its own promise comes from, where its values are shown."""
+        return f"title {self.name}"
+
+    def layers_before(self) -> list[tuple[str, str]]:
+        """Return what is promised before its own promise: texts with their origins."""
+        return [(self.answers_text, self.answers_origin)]
+
+    @property
     def file_path(self) -> str:
         """Return the path of its master within its root."""
         return self.master.path
@@ -176,9 +189,14 @@ class DeliveryQuerySet(models.QuerySet["Delivery"]):
         return self.filter(binned_at=None, title__in=titles)
 
     def listed(self) -> DeliveryQuerySet:
-        """Return deliveries with whether they keep a plan, but not the plan itself."""
+        """Return deliveries with whether they keep a plan, but not the plan itself.
+
+        Their attempts are in `listed_attempts`, in order: a list, since Django makes a query set
+        for each of fifty deliveries otherwise, and asks nothing of it.
+        """
+        attempts = models.Prefetch("attempts", Attempt.objects.listed(), "listed_attempts")
         present = self.filter(binned_at=None).select_related("kept_plan")
-        return present.defer(
+        return present.prefetch_related(attempts).defer(
             "promise_text", "kept_plan__specification", "kept_plan__fields", "kept_plan__sheet"
         )
 
@@ -223,10 +241,19 @@ class Delivery(Binned):
         """Return the delivery's own promise, None where it asks for nothing of its own."""
         return promise_from_layers(self.promise_layers())
 
-    def promise_layers(self) -> list[tuple[str, str]]:
+    @property
+    def promise_origin(self) -> str:
+        """Return where its own promise comes from, where its values are shown."""
+        return f"delivery {self.name}"
+
+    def layers_before(self, *, of_title: str | None = None) -> list[tuple[str, str]]:
+        """Return what is promised before its own promise. of_title: in place of the title's."""
+        own = self.title.promise_text if of_title is None else of_title
+        return [*self.title.layers_before(), (own, self.title.promise_origin)]
+
+    def promise_layers(self, *, of_title: str | None = None) -> list[tuple[str, str]]:
         """Return what is promised beside the master's own words: texts with their origins."""
-        said = (self.title.answers_text, self.title.answers_origin)
-        return [said, (self.promise_text, f"delivery {self.name}")]
+        return [*self.layers_before(of_title=of_title), (self.promise_text, self.promise_origin)]
 
     def effective_promise(self) -> Promise:
         """Return all that is promised; raises UsageError where the master cannot keep it."""
@@ -246,11 +273,9 @@ class Delivery(Binned):
         self.promise_digest = promise_digest(self.effective_promise())
         self.save(update_fields=["promise_digest"])
 
-    @property
-    def latest(self) -> Attempt | None:
-        """Return the newest attempt, from prefetched ones where there are."""
-        attempts = [one for one in self.attempts.all() if one.binned_at is None]
-        return attempts[-1] if attempts else None
+
+STATES = "master_size", "master_changed_ns", "export_size", "export_changed_ns"
+"""Columns of a judgement: of which states of both files it is."""
 
 
 class AttemptQuerySet(models.QuerySet["Attempt"]):
@@ -265,6 +290,14 @@ class AttemptQuerySet(models.QuerySet["Attempt"]):
         """Return the attempts of these titles that do not lie in the bin."""
         return self.filter(binned_at=None, delivery__binned_at=None, delivery__title__in=titles)
 
+    def named(self) -> AttemptQuerySet:
+        """Return attempts with what names them and their verdicts, and no more."""
+        return (
+            self.select_related("delivery__title", "judgement")
+            .only("number", "delivery__name", "delivery__title__name", "judgement__overall")
+            .order_by()
+        )
+
     def with_context(self) -> AttemptQuerySet:
         return self.select_related(
             "delivery__title__master",
@@ -274,10 +307,18 @@ class AttemptQuerySet(models.QuerySet["Attempt"]):
         )
 
     def listed(self) -> AttemptQuerySet:
-        """Return attempts with what lists show of their judgements and files."""
+        """Return attempts with what lists show of their judgements and files.
+
+        Their signatures are in `listed_signatures`, the one that counts first.
+        """
         present = self.filter(binned_at=None).select_related("reel__digest", "judgement")
-        return present.prefetch_related("signatures").defer(
-            "judgement__findings", "reel__declaration"
+        signatures = models.Prefetch("signatures", to_attr="listed_signatures")
+        state = "size_bytes", "changed_ns"
+        judged = "overall", "broken", "promise_digest", "form", *STATES
+        return present.prefetch_related(signatures).only(
+            *("number", "delivery", "binned_at", "reel__digest__sha256"),
+            *(f"reel__{name}" for name in state),
+            *(f"judgement__{name}" for name in judged),
         )
 
 

@@ -21,7 +21,8 @@ class PromiseLine:
 def promise_families(title: Title) -> list[tuple[str, list[PromiseLine]]]:
     """Return family → lines, from the master's stored declaration and what was said of it."""
     master = declaration_from_object(title.master.declaration)
-    said = promise_from_layers([(title.answers_text, title.answers_origin)])
+    own = (title.promise_text, title.promise_origin)
+    said = promise_from_layers([*title.layers_before(), own])
     promise = promise_of(master, said)
     lines: dict[str, list[PromiseLine]] = {family: [] for family in FAMILIES}
     for name, promised in promise.traits.items():

@@ -1,6 +1,7 @@
 """Media roots: the only places that files are taken from."""
 
 import os
+from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path, PurePosixPath
 
@@ -110,3 +111,25 @@ def listing(root: str, folder: str) -> Listing:
         path = str(PurePosixPath(folder) / item.name)
         entries.append(Entry(item.name, path, is_folder, size))
     return Listing(tuple(entries), unlisted)
+
+
+def files_below(root: str, folder: str) -> Iterator[tuple[str, os.stat_result]]:
+    """Yield path and state of the picture files in a folder and its own, by name; hidden ones not.
+
+    Paths are relative to the root. Links to folders are not followed, for they may go in circles.
+    Raises UsageError where it is no folder.
+    """
+    base, top = resolve(root, folder), roots()[root]
+    if not base.is_dir():
+        raise UsageError("That is not a folder.", code="bad-path", where=f"{root}:{folder}")
+    for place, folders, names in os.walk(base):
+        folders[:] = sorted(name for name in folders if not name.startswith("."))
+        for name in sorted(names):
+            path = Path(place) / name
+            if name.startswith(".") or path.suffix.lower() not in PICTURE_ENDINGS:
+                continue
+            try:
+                name.encode()  # in an address and on a page, a name must be text
+                yield str(PurePosixPath(path.relative_to(top))), path.stat()
+            except (OSError, UnicodeEncodeError):
+                continue  # it went away meanwhile, or leads nowhere

@@ -103,6 +103,27 @@ def change_promise(delivery: Delivery, text: str, *, by: User) -> None:
     promise_changed.send(sender=Delivery, delivery=delivery)
 
 
+@transaction.atomic
+def change_title_promise(title: Title, text: str, *, by: User) -> None:
+    """Save a title's own promise; every delivery is judged by it.
+
+    Raises UsageError where a delivery asks for what cannot be kept beside it.
+    """
+    before, title.promise_text = title.promise_text, text
+    title.promise_at, title.promise_by = timezone.now(), account_of(by)
+    title.save(update_fields=["promise_text", "promise_at", "promise_by"])
+    if before != text:
+        record("promise changed", title.place, by=by, before=_told(before), after=_told(text))
+    _judge_anew(title)
+
+
+def _judge_anew(title: Title) -> None:
+    """Have every delivery judged by what its title promises now."""
+    for delivery in title.deliveries.select_related("title__master"):
+        delivery.refresh_digest()
+        promise_changed.send(sender=Delivery, delivery=delivery)
+
+
 def _told(promise: str) -> Any:
     """Return a promise file's text as the history holds it."""
     return json.loads(promise) if promise else None
@@ -122,9 +143,7 @@ def answer_for_master(title: Title, values: Mapping[str, TraitValue], *, by: Use
     title.answers_at = timezone.now()
     title.answers_by = account_of(by)
     title.save(update_fields=["answers_text", "answers_at", "answers_by"])
-    for delivery in title.deliveries.select_related("title__master"):
-        delivery.refresh_digest()
-        promise_changed.send(sender=Delivery, delivery=delivery)
+    _judge_anew(title)
 
 
 def _file(reel: Reel) -> dict[str, Any]:
@@ -153,9 +172,7 @@ def replace_master(
         title.save(update_fields=["master"])
         after = _file(title.master)
         record("master replaced", title.place, by=by, before=before, after=after)
-        for delivery in title.deliveries.select_related("title__master"):
-            delivery.refresh_digest()
-            promise_changed.send(sender=Delivery, delivery=delivery)
+        _judge_anew(title)
     return title.master
 
 
@@ -176,12 +193,12 @@ def add_attempt(
     by: User,
     reader: Reader = read_file,
     sent_as: UUID | None = None,
-    soon: bool = False,
+    priority: int | None = None,
 ) -> Attempt:
     """Return a new attempt of a delivery (made if it is new), its survey under way.
 
-    sent_as: marks the form that sent it; sent again, it gives the attempt that there is. soon:
-    somebody waits for its survey, which others that wait make room for.
+    sent_as: marks the form that sent it; sent again, it gives the attempt that there is. priority:
+    of its survey among those that wait (work.kinds).
     """
     read = reader(root, path)
     with transaction.atomic():
@@ -195,5 +212,5 @@ def add_attempt(
             delivery=delivery, number=last + 1, reel=reel, sent_as=sent_as
         )
         record("export added", attempt.place, by=by, after=_file(reel))
-        attempt_added.send(sender=Attempt, attempt=attempt, soon=soon)
+        attempt_added.send(sender=Attempt, attempt=attempt, priority=priority)
     return attempt

@@ -3,7 +3,7 @@
 from django.dispatch import Signal
 
 attempt_added = Signal()
-"""Sent with `attempt`, and `soon`: whether its survey comes before others that wait."""
+"""Sent with `attempt`, and `priority`: of its survey; None for the usual one."""
 promise_changed = Signal()
 """Sent with `delivery`, once its new promise is saved."""
 purging = Signal()

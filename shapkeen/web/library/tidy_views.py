@@ -13,14 +13,13 @@ from ..history.models import Event
 from ..history.services import check_seals
 from ..people.rights import may
 from ..people.roles import TIDY
-from . import tidying
+from . import tidying, undoing
 from .access import visible_attempt, whole_number
 from .forms import NameForm
 from .models import Attempt, Delivery, Title
 from .tidying import Subject
 
 EVENTS_A_PAGE = 60
-KINDS: dict[str, Any] = {"title": Title, "delivery": Delivery, "attempt": Attempt}
 
 
 @require_http_methods(["GET", "POST"])
@@ -90,26 +89,32 @@ def _done(request: HttpRequest, subject: Subject, form: NameForm) -> HttpRespons
     """Do what was asked for; None where the form must be shown again."""
     act, by = request.POST.get("act"), request.user
     if act == "bin":
+        before = undoing.state_of("bin", subject)
         tidying.put_into_bin(subject, by=by)
-        messages.success(request, f"{subject} lies in the bin for {tidying.KEPT_DAYS} days.")
+        words = f"{subject} lies in the bin for {tidying.KEPT_DAYS} days."
+        undoing.offer(request, words, "bin", subject, before)
         return redirect("library:shelf" if isinstance(subject, Title) else _above(subject))
     if act == "move" and isinstance(subject, Attempt):
         number = whole_number(request.POST.get("goal", "")) or 0
         goal = get_object_or_404(Delivery.objects.visible_to(by), pk=number)
+        before = undoing.state_of("move", subject)
         tidying.move(subject, goal, by=by)
-        messages.success(request, "Moved, and judged by that delivery's promise.")
+        words = "Moved, and judged by that delivery's promise."
+        undoing.offer(request, words, "move", subject, before)
         return redirect(subject)
     if not form.is_valid():
         return None
     data = form.cleaned_data
     if act == "file" and (reel := _file_of(subject)) is not None:
         tidying.rename_file(reel, data["name"], subject.place, by=by)
+        messages.success(request, "Renamed.")
     elif act == "rename" and not isinstance(subject, Attempt):
         note = data["note"] if isinstance(subject, Title) else None
+        before = undoing.state_of("rename", subject)
         tidying.rename(subject, data["name"], note, by=by)
+        undoing.offer(request, "Renamed.", "rename", subject, before)
     else:
         raise Http404
-    messages.success(request, "Renamed.")
     return redirect(subject)
 
 
@@ -130,9 +135,9 @@ def bin_page(request: HttpRequest) -> HttpResponse:
 def take_back(request: HttpRequest) -> HttpResponse:
     """Take something out of the bin."""
     kind, number = request.POST.get("kind", ""), whole_number(request.POST.get("number", ""))
-    if kind not in KINDS:
+    if kind not in tidying.KINDS:
         raise Http404
-    rows = KINDS[kind].objects.exclude(binned_at=None)
+    rows = tidying.KINDS[kind].objects.exclude(binned_at=None)
     subject = get_object_or_404(rows, pk=number or 0)
     if not may(request.user, TIDY, subject.place.title_id):
         raise Http404
@@ -141,6 +146,21 @@ def take_back(request: HttpRequest) -> HttpResponse:
     except UsageError as error:
         messages.error(request, error.text)
         return redirect("library:bin")
+    return redirect(subject)
+
+
+@require_POST
+def undo(request: HttpRequest, key: str) -> HttpResponse:
+    """Undo what was done last, and go to what it was of."""
+    try:
+        subject = undoing.undo(request, key)
+    except UsageError as error:
+        messages.error(request, error.text)
+        return redirect("library:shelf")
+    if subject is None:
+        messages.error(request, "That can be undone no more.")
+        return redirect("library:shelf")
+    messages.success(request, "Undone: it is as it was.")
     return redirect(subject)
 
 

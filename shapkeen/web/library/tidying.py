@@ -2,10 +2,11 @@
 
 import os
 import shutil
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from pathlib import Path
+from typing import Any
 
 from django.conf import settings
 from django.db import IntegrityError, transaction
@@ -23,6 +24,7 @@ KEPT_DAYS = 30
 HERE = "uploads"
 """The root of the files that lie only here."""
 Subject = Title | Delivery | Attempt
+KINDS: Mapping[str, Any] = {"title": Title, "delivery": Delivery, "attempt": Attempt}
 
 
 @dataclass(frozen=True, slots=True)

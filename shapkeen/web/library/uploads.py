@@ -150,6 +150,24 @@ def _short_name(name: str) -> tuple[str, str]:
     return short or "upload", ending if len(ending) < MOST_ENDING else ""
 
 
+def copy_in(source: Path) -> str:
+    """Return the name of a copy of a file among those that lie only here; never over another.
+
+    Raises OSError; nothing is left behind then.
+    """
+    folder = settings.CONF.upload_dir
+    folder.mkdir(parents=True, exist_ok=True)
+    part = folder / f".{uuid.uuid4().hex}{PART_ENDING}"
+    try:
+        with source.open("rb") as file, part.open("xb") as out:
+            shutil.copyfileobj(file, out, CHUNK_BYTES)
+            out.flush()
+            os.fsync(out.fileno())
+        return ReelFile(part, source.name, part.stat().st_size).keep(folder).name
+    finally:
+        part.unlink(missing_ok=True)
+
+
 def write_failure(error: OSError) -> str:
     """Return in words why an upload could not be kept."""
     if error.errno in (errno.ENOSPC, errno.EDQUOT):

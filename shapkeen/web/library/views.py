@@ -5,7 +5,6 @@ from typing import Any
 from urllib.parse import urlencode
 from uuid import uuid4
 
-from django.contrib import messages
 from django.core.paginator import Paginator
 from django.db import IntegrityError
 from django.http import HttpRequest, HttpResponse
@@ -13,12 +12,16 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_http_methods
 
 from ...core.errors import CoreError, UsageError
+from ..people.rights import may
+from ..people.roles import ADD
+from ..search.models import KeptSearch
+from ..search.services import remarks_with
 from ..work.models import Job
 from ..work.services import latest_jobs
-from . import asking, finding, roots, services
+from . import finding, roots, rows, seen, services
 from .finding import ShelfForm
-from .forms import ExportForm, FileChoice, PromiseForm, TitleForm
-from .models import Attempt, Delivery, Title
+from .forms import ExportForm, FileChoice, TitleForm
+from .models import Attempt, Title
 from .promise import is_silent, promise_families
 from .uploads import write_failure
 
@@ -31,13 +34,22 @@ def shelf(request: HttpRequest) -> HttpResponse:
     form = ShelfForm(request.GET)
     titles = finding.found(Title.objects.visible_to(request.user), form).listed()
     page = Paginator(titles, TITLES_A_PAGE).get_page(request.GET.get("page"))
-    jobs = _jobs_of(delivery for title in page for delivery in title.deliveries.all())
-    context = {"page": page, "jobs": jobs, "running": _is_running(jobs), "asked": _asked(form)}
-    context["verdicts"] = finding.VERDICTS
-    if not context["asked"]:
-        context["seen"] = finding.seen(request.session, request.user)
+    words = str(form.cleaned_data.get("q") or "").split()
+    said = remarks_with(words, [title.pk for title in page])
+    listed = [(title, rows.held(title.deliveries.all())) for title in page]
+    jobs = _jobs_of([one for _, held in listed for one in held])
+    sections = rows.title_sections(listed, jobs, said, may_add=may(request.user, ADD))
+    running, asked = _is_running(jobs), _asked(form)
+    context = {"page": page, "sections": sections, "running": running, "asked": asked}
     part = request.htmx and request.GET.get("part") == "titles"  # type: ignore[attr-defined]
-    return render(request, "library/_shelf_titles.html" if part else "library/shelf.html", context)
+    if part:
+        return render(request, "library/_shelf_titles.html", context)
+    context |= {"verdicts": finding.VERDICTS, "since": finding.SINCE.items()}
+    context |= finding.offered(request.user)
+    context["searches"] = KeptSearch.objects.filter(by=request.user.pk)
+    if not context["asked"]:
+        context["seen"] = seen.last(request)
+    return render(request, "library/shelf.html", context)
 
 
 def _asked(form: ShelfForm) -> str:
@@ -49,10 +61,9 @@ def _is_running(jobs: dict[int, Job]) -> bool:
     return any(not job.is_over for job in jobs.values())
 
 
-def _jobs_of(deliveries: Iterable[Delivery]) -> dict[int, Job]:
+def _jobs_of(held: Iterable[rows.Held]) -> dict[int, Job]:
     """Return the latest work of each attempt that has no judgement yet."""
-    open_ones = [one.pk for d in deliveries for one in d.attempts.all() if one.judged is None]
-    return latest_jobs(Attempt.WORK, open_ones)
+    return latest_jobs(Attempt.WORK, rows.unjudged(held))
 
 
 @require_GET
@@ -60,8 +71,10 @@ def title(request: HttpRequest, title_id: int) -> HttpResponse:
     """Show one title: its master, its promise, its deliveries."""
     found = _title(request, title_id)
     page = Paginator(found.deliveries.all(), DELIVERIES_A_PAGE).get_page(request.GET.get("page"))
-    jobs = _jobs_of(page)
-    context = {"title": found, "page": page, "jobs": jobs, "running": _is_running(jobs)}
+    held = rows.held(page)
+    jobs = _jobs_of(held)
+    shown = rows.delivery_rows(held, jobs)
+    context = {"title": found, "page": page, "rows": shown, "running": _is_running(jobs)}
     if request.htmx and request.GET.get("part") == "deliveries":  # type: ignore[attr-defined]
         return render(request, "library/_deliveries.html", context)
     context |= {"families": promise_families(found), "is_silent": is_silent(found)}
@@ -113,46 +126,6 @@ def add_export(request: HttpRequest, title_id: int) -> HttpResponse:
         if answer is not None:
             return answer
     return _file_page(request, "library/add_export.html", form, {"title": found})
-
-
-@require_http_methods(["GET", "POST"])
-def delivery_promise(request: HttpRequest, delivery_id: int) -> HttpResponse:
-    """Show and change what one delivery asks for beyond the master."""
-    visible = Delivery.objects.visible_to(request.user)
-    delivery = get_object_or_404(visible.select_related("title__master"), pk=delivery_id)
-    by_rows = request.method == "POST" and "promise_text" not in request.POST
-    form = PromiseForm(**({} if by_rows else _posted(request)), instance=delivery)
-    refusal = ""
-    if by_rows:
-        try:
-            text = asking.text_of(request.POST, delivery.promise_text)
-            asking.as_promised(delivery, text)
-        except UsageError as error:
-            refusal = error.text
-        else:
-            return _saved(request, delivery, text)
-    elif request.method == "POST":
-        if form.is_valid():
-            return _saved(request, delivery, form.cleaned_data["promise_text"])
-        delivery.refresh_from_db()
-    context = {
-        "delivery": delivery,
-        "form": form,
-        "families": asking.rows_of(delivery, request.POST if by_rows else None),
-        "refusal": refusal,
-    }
-    status = 422 if form.errors or refusal else 200
-    return render(request, "library/delivery_promise.html", context, status=status)
-
-
-def _saved(request: HttpRequest, delivery: Delivery, text: str) -> HttpResponse:
-    services.change_promise(delivery, text, by=request.user)
-    messages.success(request, "The promise was saved, and its attempts were judged by it.")
-    return redirect(delivery)
-
-
-def _posted(request: HttpRequest) -> dict[str, Any]:
-    return {"data": request.POST} if request.method == "POST" else {}
 
 
 def _sent(request: HttpRequest) -> dict[str, Any]:

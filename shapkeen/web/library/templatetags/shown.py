@@ -8,11 +8,16 @@ from typing import Any
 from django import template
 from django.utils.safestring import SafeString, mark_safe
 
+from ....core.declared import PICTURE_ENDINGS
 from ....core.geometry.words import ratio_words
-from ....core.promised import freeze, trait_by_name
+from ....core.promised import freeze, trait_by_name, value_stated
 from ....core.remaining import clock_words
 from ....core.reported.bench import title_of
+from ....core.reported.declared import declaration_from_object
+from ....core.reported.explained import explained
 from ....core.reported.figures.glyph import verdict_glyph
+from ..glossary import meaning_of
+from ..undoing import HELD
 
 register = template.Library()
 
@@ -31,6 +36,38 @@ def glyph(verdict: str) -> SafeString:
 def drawn(svg: str) -> SafeString:
     """Return a drawing of ours as it is; figures/svg.py escapes every value."""
     return mark_safe(svg)  # noqa: S308  (see above)
+
+
+@register.simple_tag
+def picture_endings() -> str:
+    """Return what files that can be read are called, for scripts that choose among many."""
+    return " ".join(sorted(PICTURE_ENDINGS))
+
+
+@register.inclusion_tag("_how.html")
+def how(drawing: str) -> dict[str, str]:
+    """Show how a drawing is read, to be folded away; nothing where there is no drawing."""
+    return {"text": explained(drawing) if drawing else ""}
+
+
+@register.inclusion_tag("_word.html")
+def word(name: str, said: str = "") -> dict[str, str]:
+    """Show one of our words with its meaning. said: as it stands here, where that is otherwise."""
+    return {"said": said or name, "meaning": meaning_of(name)}
+
+
+@register.filter
+def undo_key(message: Any) -> str:
+    """Return what undoes the deed that a message tells of; empty where nothing does."""
+    head, _, key = str(message.extra_tags or "").partition("-")
+    return key if head == HELD else ""
+
+
+@register.filter
+def raster_of(declaration: dict[str, Any]) -> str:
+    """Return a file's width and height in samples, for scripts; empty where nothing states it."""
+    raster = value_stated(declaration_from_object(declaration), "raster")
+    return f"{raster[0]} {raster[1]}" if isinstance(raster, tuple) else ""
 
 
 @register.filter

@@ -1,0 +1,1 @@
+"""One act for many exports: what it would do to each is shown first."""
