@@ -1,0 +1,1 @@
+"""The HTTP API: what render scripts and other programs ask, described by OpenAPI."""

@@ -1,0 +1,1 @@
+"""What happened since somebody was last here: work that ended, and what others did."""
