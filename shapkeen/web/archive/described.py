@@ -20,6 +20,7 @@ def described_title(title: Title, plain: Plain, there: set[str]) -> dict[str, An
         "name": title.name,
         "note": title.note,
         "answers_text": title.answers_text,
+        "promise_text": title.promise_text,
         "master": _file(title.master, f"{home}/master", plain, there),
         "recipes": [
             {"name": one.name, "version": one.version, "place": one.place, "text": one.text}

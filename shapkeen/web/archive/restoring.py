@@ -1,9 +1,6 @@
 """Restoring titles from an archive's bag: verified first, then copied, then entered."""
 
 import json
-import os
-import shutil
-import uuid
 from datetime import datetime
 from pathlib import Path
 from typing import Any
@@ -13,14 +10,13 @@ from django.db import transaction
 from django.utils import timezone
 
 from ...core.archived import check_bag
-from ...core.digests import PIECE_BYTES
 from ...core.errors import UsageError
 from ..bench.services import measure
 from ..history.models import Event
 from ..history.services import Place, append, record
 from ..library.models import Attempt, Delivery, Reel, Title
 from ..library.services import read_file
-from ..library.uploads import PART_ENDING, ReelFile
+from ..library.uploads import copy_in
 from ..plan.models import KeptPlan
 from ..signoff.models import Remark, Signature, Waiver
 from ..versions.models import KeptRecipe
@@ -77,7 +73,7 @@ def _restored(folder: Path, told: dict[str, Any]) -> Title:
     copied: dict[str, str] = {}
     try:
         for path in _paths(told):
-            copied[path] = _copied(folder / "data" / path)
+            copied[path] = copy_in(folder / "data" / path)
         with transaction.atomic():
             title = _entered(told, copied)
     except BaseException:
@@ -103,21 +99,6 @@ def _paths(told: dict[str, Any]) -> list[str]:
     return [master, *(one["file"]["path"] for one in attempts if one["file"]["path"])]
 
 
-def _copied(source: Path) -> str:
-    """Return the name of a copy among the files that lie only here; never over another."""
-    folder: Path = settings.CONF.upload_dir
-    folder.mkdir(parents=True, exist_ok=True)
-    part = folder / f".{uuid.uuid4().hex}{PART_ENDING}"
-    try:
-        with source.open("rb") as file, part.open("xb") as out:
-            shutil.copyfileobj(file, out, PIECE_BYTES)
-            out.flush()
-            os.fsync(out.fileno())
-        return ReelFile(part, source.name, part.stat().st_size).keep(folder).name
-    finally:
-        part.unlink(missing_ok=True)
-
-
 def _entered(told: dict[str, Any], copied: dict[str, str]) -> Title:
     """Return the title with all that belongs to it, as rows."""
     title = Title.objects.create(
@@ -125,6 +106,8 @@ def _entered(told: dict[str, Any], copied: dict[str, str]) -> Title:
         note=told["note"],
         answers_text=told["answers_text"],
         answers_at=timezone.now() if told["answers_text"] else None,
+        promise_text=told.get("promise_text", ""),  # older archives have none
+        promise_at=timezone.now() if told.get("promise_text") else None,
         master=_reel(copied[told["master"]["path"]]),
     )
     for one in told["recipes"]:

@@ -38,7 +38,9 @@ def listing(request: HttpRequest) -> HttpResponse:
         "titles": Title.objects.visible_to(request.user),
         "name": request.POST.get("name", ""),
     }
-    context |= _estimate(form) if form.is_bound else {"chosen": [], "suggested": ""}
+    # Titles may be chosen by the address, as the Shelf does.
+    choice = form if form.is_bound else ChoiceForm(request.user, request.GET)
+    context |= _estimate(choice)
     status = 422 if request.method == "POST" else 200
     return render(request, "archive/listing.html", context, status=status)
 

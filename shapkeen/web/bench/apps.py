@@ -12,10 +12,12 @@ class BenchConfig(AppConfig):
         """Register the work of measuring, and listen to the library."""
         from ..library.models import Attempt
         from ..library.signals import attempt_added, promise_changed
-        from ..work.kinds import Kind, register
-        from . import services, surveying
+        from ..work.kinds import SOON, Kind, register
+        from ..work.ready import have_loaded
+        from . import services, surveying, works
         from .cures import copies
 
+        have_loaded(works.load)
         register(
             Kind(
                 name=Attempt.WORK,
@@ -23,6 +25,7 @@ class BenchConfig(AppConfig):
                 unit="frames",
                 run=surveying.run_survey,
                 find=surveying.find_attempt,
+                find_many=surveying.find_attempts,
             )
         )
         register(
@@ -32,7 +35,7 @@ class BenchConfig(AppConfig):
                 unit="bytes",
                 run=copies.run_cure,
                 find=copies.find_copy,
-                priority=services.SOON,
+                priority=SOON,
                 beginning="Reading the index",
                 ending="Written; proving that no coded picture changed",
                 failed="No corrected copy could be written",

@@ -46,6 +46,8 @@ def differ(request: HttpRequest, attempt_id: int) -> HttpResponse:
 
 def since_before(attempt: Attempt, now: Comparison) -> tuple[Attempt, Change] | None:
     """Return the attempt before this one in its delivery, and what changed since; None without."""
+    if attempt.number == 1:
+        return None
     earlier = attempt.delivery.attempts.filter(number__lt=attempt.number, binned_at=None)
     other = earlier.exclude(judgement=None).with_context().order_by("number").last()
     was = services.comparison_of(other) if other else None

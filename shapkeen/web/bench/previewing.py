@@ -1,5 +1,6 @@
-"""What a promise that is not kept yet would make of a delivery's attempts."""
+"""What a promise that is not kept yet would make of the attempts that it is asked of."""
 
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 from django.http import HttpRequest, HttpResponse
@@ -9,10 +10,11 @@ from django.views.decorators.http import require_POST
 from ...core.compared import judge_survey
 from ...core.errors import UsageError
 from ...core.judged import Comparison
-from ...core.promised import Promise
+from ...core.promised import Promise, promise_from_layers
 from ...core.reported.change import Change, change_between
 from ..library import asking
-from ..library.models import Attempt, Delivery
+from ..library.asking import Asked
+from ..library.models import Attempt, Delivery, Title
 from . import services
 from .models import Survey
 
@@ -32,18 +34,47 @@ class Outlook:
 
 @require_POST
 def preview(request: HttpRequest, delivery_id: int) -> HttpResponse:
-    """Show which attempts a promise would judge otherwise; nothing is kept."""
+    """Show which attempts of a delivery a promise would judge otherwise; nothing is kept."""
     visible = Delivery.objects.visible_to(request.user).select_related("title__master")
     delivery = get_object_or_404(visible, pk=delivery_id)
+    attempts = delivery.attempts.filter(binned_at=None).with_context().order_by("-number")
+
+    def overrides(_attempt: Attempt, text: str) -> Promise | None:
+        return promise_from_layers([*delivery.layers_before(), (text, delivery.promise_origin)])
+
+    return _preview(request, delivery, attempts[:MOST], overrides)
+
+
+@require_POST
+def preview_title(request: HttpRequest, title_id: int) -> HttpResponse:
+    """Show which deliveries' newest attempts a title's promise would judge otherwise."""
+    visible = Title.objects.visible_to(request.user).select_related("master")
+    title = get_object_or_404(visible, pk=title_id)
+    newest: dict[int, Attempt] = {}
+    present = Attempt.objects.filter(binned_at=None, delivery__binned_at=None).with_context()
+    for attempt in present.filter(delivery__title=title).order_by("delivery__name", "number"):
+        newest[attempt.delivery_id] = attempt
+
+    def overrides(attempt: Attempt, text: str) -> Promise | None:
+        return promise_from_layers(attempt.delivery.promise_layers(of_title=text))
+
+    return _preview(request, title, list(newest.values())[:MOST], overrides)
+
+
+def _preview(
+    request: HttpRequest,
+    asked: Asked,
+    attempts: Iterable[Attempt],
+    overrides: Callable[[Attempt, str], Promise | None],
+) -> HttpResponse:
     try:
-        text = asking.text_of(request.POST, delivery.promise_text)
-        overrides = asking.as_promised(delivery, text)
+        text = asking.text_of(request.POST, asked.promise_text)
+        asking.as_promised(asked, text)
+        outlooks = [outlook_of(attempt, overrides(attempt, text)) for attempt in attempts]
     except UsageError as error:
         return render(request, "bench/_promise_preview.html", {"refusal": error.text})
-    attempts = delivery.attempts.filter(binned_at=None).with_context().order_by("-number")
-    outlooks = [outlook_of(attempt, overrides) for attempt in attempts[:MOST]]
-    changed = asking.items_of(text) != asking.items_of(delivery.promise_text)
-    context = {"outlooks": outlooks, "changed": changed}
+    changed = asking.items_of(text) != asking.items_of(asked.promise_text)
+    context = {"outlooks": outlooks, "changed": changed, "is_title": isinstance(asked, Title)}
     return render(request, "bench/_promise_preview.html", context)
 
 

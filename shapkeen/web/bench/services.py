@@ -1,6 +1,8 @@
 """Judging attempts: at once where a kept survey suffices, else once it has been measured."""
 
-from dataclasses import dataclass, replace
+from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import datetime
 from typing import Any
 
 from ...core.compared import judge_survey, survey_key
@@ -14,7 +16,9 @@ from ...core.reported.received import Received, received_traits
 from ..history.services import record
 from ..library.models import Attempt, Delivery, Reel
 from ..work import services as work
+from ..work.kinds import MOST_TURNS, USUAL
 from ..work.models import Job
+from . import recent
 from .models import Judgement, Survey, SurveySeries
 
 JUDGED_AT_ONCE = 12
@@ -79,16 +83,25 @@ def _told(judged: Judgement | None) -> dict[str, Any] | None:
     }
 
 
-SOON = 50
-"""Before what waits to be measured: somebody asked for it, and waits."""
-
-
-def measure(attempt: Attempt, *, soon: bool = False) -> Job:
+def measure(attempt: Attempt, *, priority: int | None = None) -> Job:
     """Have an attempt measured and judged; returns the job, which may be under way already.
 
-    soon: before others that wait.
+    priority: among those that wait; the usual one if None.
     """
-    return work.start(Attempt.WORK, attempt.pk, priority=SOON if soon else None)
+    wanted = _turn_of(attempt, USUAL if priority is None else priority)
+    return work.start(Attempt.WORK, attempt.pk, priority=wanted)
+
+
+def _turn_of(attempt: Attempt, priority: int) -> int:
+    """Return a priority lowered by how many of the same title wait already.
+
+    So titles have turns: the first export of each comes before the second of any.
+    """
+    others = Attempt.objects.filter(delivery__title=attempt.delivery.title_id).values("pk")
+    band = (priority - MOST_TURNS, priority)
+    waiting = Job.objects.filter(state=Job.State.WAITING, priority__range=band)
+    waiting = waiting.filter(kind=Attempt.WORK, subject_id__in=others)
+    return priority - min(waiting.count(), MOST_TURNS)
 
 
 def judge_or_measure(attempt: Attempt) -> Judgement | Job:
@@ -100,9 +113,11 @@ def judge_or_measure(attempt: Attempt) -> Judgement | Job:
     return judged if judged is not None and judged.stage == WHOLE else measure(attempt)
 
 
-def measure_added(sender: object, attempt: Attempt, *, soon: bool = False, **_: Any) -> None:
+def measure_added(
+    sender: object, attempt: Attempt, *, priority: int | None = None, **_: Any
+) -> None:
     """Measure an attempt that was added."""
-    measure(attempt, soon=soon)
+    measure(attempt, priority=priority)
 
 
 def judge_changed(sender: object, delivery: Delivery, **_: Any) -> None:
@@ -143,22 +158,21 @@ def declared_stage_of(attempt: Attempt) -> DeclaredStage | None:
 
 
 def comparison_of(attempt: Attempt) -> Comparison | None:
-    """Return all that pages show of an attempt; None before it was judged, or in another form.
+    """Return all that pages show of an attempt; None before it was judged, or in another form."""
+    return _read(recent.comparison, attempt)
 
-    Read once for an attempt as it was looked up, as long as its judgement stays.
-    """
+
+def _read(read: Callable[[int, datetime, int], Comparison], attempt: Attempt) -> Comparison | None:
     judged = freshened(attempt)
     if judged is None:
         return None
-    known = getattr(attempt, "_compared", None)
-    if known is None or known[0] != judged.made_at:
-        try:
-            known = judged.made_at, judged.comparison()
-        except ValueError:
-            known = judged.made_at, None
-        attempt._compared = known  # type: ignore[attr-defined]
-    found: Comparison | None = known[1]
-    return found
+    try:
+        return read(judged.pk, judged.made_at, judged.form)
+    except ValueError:
+        return None
+    except Judgement.DoesNotExist:  # judged anew a moment ago
+        attempt.refresh_from_db()
+        return _read(read, attempt)
 
 
 @dataclass(frozen=True, slots=True)
@@ -181,18 +195,7 @@ def rehearsed_of(attempt: Attempt) -> Rehearsed | None:
 
 def drawn_comparison_of(attempt: Attempt) -> Comparison | None:
     """Return as comparison_of, with the likeness of every frame as far as drawings want it."""
-    comparison = comparison_of(attempt)
-    if comparison is None:
-        return None
-    known = getattr(attempt, "_drawn", None)
-    if known is None or known[0] is not comparison:
-        rows = SurveySeries.objects.defer("rows").filter(survey_id=attempt.judged.survey_id)
-        series = rows.first()
-        drawn = series.added_to(comparison.survey) if series else comparison.survey
-        known = comparison, replace(comparison, survey=drawn)
-        attempt._drawn = known  # type: ignore[attr-defined]
-    found: Comparison = known[1]
-    return found
+    return _read(recent.drawn, attempt)
 
 
 @dataclass(frozen=True, slots=True)

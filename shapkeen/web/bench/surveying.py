@@ -1,6 +1,7 @@
 """The work of measuring one attempt: in a child process, then kept, then judged."""
 
 import tempfile
+from collections.abc import Iterable
 from pathlib import Path
 from typing import Any
 
@@ -25,6 +26,11 @@ MOST_ROUNDS = 5
 def find_attempt(user: Viewer, attempt_id: int) -> Attempt | None:
     """Return an attempt as far as a user may see it."""
     return Attempt.objects.visible_to(user).with_context().filter(pk=attempt_id).first()
+
+
+def find_attempts(user: Viewer, numbers: Iterable[int]) -> dict[int, Attempt]:
+    """Return number → attempt with its names, of those that a user may see."""
+    return Attempt.objects.visible_to(user).named().in_bulk(list(numbers))
 
 
 def run_survey(job: Job) -> None:
@@ -79,7 +85,6 @@ def _measure(job: Job, attempt: Attempt, *, quick: bool = False) -> None:
             export=str(attempt.reel.locate()),
             promises=delivery.promise_layers(),
             frames=conf.survey_frames,
-            executor=conf.executor,
             workers=conf.survey_workers,
             folder=str(conf.span_dir),
             goal=folder,
@@ -88,15 +93,9 @@ def _measure(job: Job, attempt: Attempt, *, quick: bool = False) -> None:
         _keep(attempt, found, Path(folder))
 
 
-@transaction.atomic
 def _keep(attempt: Attempt, found: dict[str, Any], folder: Path) -> None:
     """Save a survey; where a file was replaced since it was read, what it declares now too."""
     reels = attempt.delivery.title.master, attempt.reel
-    for reel, state, declared in zip(reels, found["states"], found["declarations"], strict=True):
-        if (state["size_bytes"], state["changed_ns"]) != reel.state:
-            reel.take_over(state["size_bytes"], state["changed_ns"], declared)
-    for delivery in attempt.delivery.title.deliveries.select_related("title__master"):
-        delivery.refresh_digest()
     master, export = found["states"]
     looks = folder / works.LOOKS
     values = {
@@ -117,13 +116,36 @@ def _keep(attempt: Attempt, found: dict[str, Any], folder: Path) -> None:
         "read_s": found["read_s"],
         "stage": found["stage"],
     }
-    survey, _ = Survey.objects.update_or_create(key=found["key"], defaults=values)
     series = {
         "drawn": (folder / works.DRAWN).read_bytes(),
         "rows": (folder / works.SERIES).read_bytes(),
     }
-    SurveySeries.objects.update_or_create(survey=survey, defaults=series)
-    # Surveys of earlier states of these files are kept only as long as a judgement rests on them.
+    # Nothing is read or computed while the lock is held: a worker gives way to pages, and those
+    # that have to write would wait for it.
+    with transaction.atomic():
+        _take_over(attempt, found)
+        survey, _ = Survey.objects.update_or_create(key=found["key"], defaults=values)
+        SurveySeries.objects.update_or_create(survey=survey, defaults=series)
+        _forget_earlier(attempt)
+
+
+def _take_over(attempt: Attempt, found: dict[str, Any]) -> None:
+    """Save what replaced files declare, and what all deliveries promise since, if one was."""
+    reels = attempt.delivery.title.master, attempt.reel
+    replaced = False
+    for reel, state, declared in zip(reels, found["states"], found["declarations"], strict=True):
+        if (state["size_bytes"], state["changed_ns"]) != reel.state:
+            reel.take_over(state["size_bytes"], state["changed_ns"], declared)
+            replaced = True
+    if replaced:
+        for delivery in attempt.delivery.title.deliveries.select_related("title__master"):
+            delivery.refresh_digest()
+
+
+def _forget_earlier(attempt: Attempt) -> None:
+    """Remove surveys of earlier states of both files, but those a judgement rests on."""
     present = Survey.objects.of_present_files(attempt).values("pk")
-    earlier = Survey.objects.filter(master=reels[0], export=reels[1], judgements=None)
+    earlier = Survey.objects.filter(
+        master=attempt.delivery.title.master, export=attempt.reel, judgements=None
+    )
     earlier.exclude(pk__in=present).delete()

@@ -17,12 +17,14 @@ from ...core.reported.declared import declaration_from_object
 from ...core.reported.figures.thread import station_heads
 from ...core.reported.slip import slip_of
 from ..history.services import record
+from ..library import seen
 from ..library.access import visible_attempt, visible_reel
-from ..library.finding import note_seen
 from ..library.models import Attempt
 from ..library.promise import is_silent
 from ..library.services import read_sheet
+from ..work.kinds import SOON
 from ..work.models import Job
+from ..work.services import hurry
 from . import services
 from .cures import copies, tables
 from .differing import since_before
@@ -36,8 +38,6 @@ def bench(request: HttpRequest, attempt_id: int) -> HttpResponse:
     comparison = services.comparison_of(attempt)
     if comparison is None:
         return waiting(request, attempt, place="bench")
-    if request.user.pk:
-        note_seen(request.session, attempt)
     opened = request.GET.get("open", "")
     verdict = next((v for v in comparison.survival.verdicts if v.trait == opened), None)
     rehearsed = services.rehearsed_of(attempt)
@@ -65,7 +65,10 @@ def bench(request: HttpRequest, attempt_id: int) -> HttpResponse:
         **tables.standing_of(attempt, comparison),
         **standing(attempt),
     }
-    return render(request, "bench/bench.html", context)
+    answer = render(request, "bench/bench.html", context)
+    if request.user.pk:
+        seen.note(request, attempt, answer)
+    return answer
 
 
 def standing(attempt: Attempt) -> dict[str, Any]:
@@ -86,6 +89,8 @@ def standing(attempt: Attempt) -> dict[str, Any]:
 def waiting(request: HttpRequest, attempt: Attempt, *, place: str) -> HttpResponse:
     """Show an attempt that was not judged yet: the work under way, or why it ended."""
     job = Job.objects.latest_of(Attempt.WORK, attempt.pk)
+    if job is not None:
+        hurry(job, SOON)
     declared = services.declared_stage_of(attempt)
     context = {
         "attempt": attempt,

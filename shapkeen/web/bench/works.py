@@ -28,6 +28,19 @@ def cure(request: Answer, report: Report) -> Answer:
     return {"changes": told["changes"], "left": told["left"]}
 
 
+def load() -> None:
+    """Import what measuring needs, and its loops where they were compiled before."""
+    from ...core import cured  # noqa: F401
+    from ...core.compared import alone, pair  # noqa: F401
+    from ...core.cured import versions  # noqa: F401
+    from ...core.measured.frame_statistics.warm import are_compiled, warm
+    from ...core.measured.survey import pair as survey_of_pair  # noqa: F401
+    from ...core.reported import declaration  # noqa: F401
+
+    if are_compiled():
+        warm()
+
+
 def preview(request: Answer, _report: Report) -> Answer:
     """Return what a corrected copy would say; none is written."""
     from ...core.cured import checked, preview_copy
@@ -45,6 +58,7 @@ def survey(request: Answer, report: Report) -> Answer:
     from ...core.compared import survey_files
     from ...core.compared.alone import look_at
     from ...core.judged.form import declaration_to_bytes
+    from ...core.measured.spans.chosen import chosen_pool
     from ...core.measured.survey.form import (
         drawn_to_bytes,
         looks_to_bytes,
@@ -53,14 +67,13 @@ def survey(request: Answer, report: Report) -> Answer:
     )
     from ...core.promised import promise_from_layers
     from ...core.reported.declaration import declaration_object
-    from ..work.executors import pool_named
 
     made = survey_files(
         Path(request["master"]),
         Path(request["export"]),
         overrides=promise_from_layers(request["promises"]),
         frames=request["frames"],
-        pool=pool_named(request["executor"], request["workers"]),
+        pool=chosen_pool(request["workers"]),
         folder=Path(request["folder"]) if request.get("folder") else None,
         progress=report,
         worst=lambda row: hand_over({"frame": row.export_frame, "ssim": row.ssim}),

@@ -15,7 +15,7 @@ from ..bench.surveying import find_attempt
 from ..library.models import Attempt
 from ..work import services as work
 from ..work.errors import StoppedError
-from ..work.kinds import Kind
+from ..work.kinds import LAST, Kind
 from ..work.models import Job
 from . import shown, stills
 from .moments import strip_of
@@ -66,5 +66,5 @@ KIND = Kind(
     unit="files",
     run=run_drawing,
     find=find_attempt,
-    priority=-10,
+    priority=LAST,
 )

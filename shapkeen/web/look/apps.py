@@ -12,7 +12,10 @@ class LookConfig(AppConfig):
         """Register the work of drawing, and listen for finished surveys."""
         from ..bench.signals import measured
         from ..work.kinds import register
+        from ..work.ready import have_loaded
+        from . import works
         from .ahead import KIND, start_drawing
 
         register(KIND)
+        have_loaded(works.load)
         measured.connect(start_drawing, dispatch_uid="draw ahead")

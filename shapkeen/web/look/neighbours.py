@@ -2,7 +2,7 @@
 
 To show one frame out of the middle of a long group, the group is decoded up to it; those who step
 on from there find the next ones drawn. Whoever asks for another place of the file stops that: what
-somebody waits for comes first. One process of the web server knows only of its own drawings.
+somebody waits for comes first. What other processes of the web server draw is asked (elsewhere.py).
 """
 
 import base64
@@ -12,11 +12,12 @@ from contextlib import suppress
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
+from uuid import uuid4
 
 from ...core.errors import CoreError
 from ..work.boundary import run_child
 from ..work.errors import StoppedError
-from . import works
+from . import elsewhere, works
 
 BEHIND, BEFORE = 24, 12
 """Frames that are drawn beside the one asked for: a second of film on, half a second back."""
@@ -35,13 +36,15 @@ def neighbours_of(frame: int, is_known: Callable[[int], bool]) -> list[int]:
 class Order:
     """What is to be drawn of one file, in this order, and where it goes to.
 
-    request: what the child is asked beside the numbers. keep: takes each picture once it is drawn.
+    request: what the child is asked beside the numbers. is_kept: whether a picture is there. keep:
+    takes each once it is drawn.
     """
 
     source: Path
     display: str
     frames: tuple[int, ...]
     request: dict[str, Any]
+    is_kept: Callable[[int], bool]
     keep: Keep
 
 
@@ -52,6 +55,7 @@ class _Drawing:
     order: Order
     left: list[int]
     changed: threading.Condition = field(default_factory=threading.Condition)
+    token: str = field(default_factory=lambda: uuid4().hex)
     stopped: bool = False
     error: BaseException | None = None
 
@@ -62,13 +66,13 @@ class _Drawing:
     def run(self) -> None:
         """Draw all; called in a thread of its own."""
         first, *others = self.order.frames
+        self._tell()
         try:
             with suppress(StoppedError):
                 run_child(
                     works.around,
                     part=self._take,
                     wanted=self._is_wanted,
-                    load=works.load,
                     frame=first,
                     neighbours=others,
                     **self.order.request,
@@ -76,9 +80,14 @@ class _Drawing:
         except (CoreError, OSError) as error:
             self.error = error
         finally:
+            elsewhere.forget(self.order.source, self.token)
             with self.changed:
                 self.left.clear()
                 self.changed.notify_all()
+
+    def _tell(self) -> None:
+        drawn = elsewhere.Told(self.token, self.order.display, tuple(self.left))
+        elsewhere.tell(self.order.source, drawn)
 
     def _take(self, part: dict[str, Any]) -> bool:
         self.order.keep(part["frame"], base64.b64decode(part["png"]))
@@ -87,6 +96,10 @@ class _Drawing:
             at = self.left.index(part["frame"]) if part["frame"] in self.left else -1
             del self.left[: at + 1]
             self.changed.notify_all()
+        if elsewhere.is_taken_over(self.order.source, self.token):
+            self.stopped = True
+        else:
+            self._tell()
         return self._is_wanted()
 
     def _is_wanted(self) -> bool:
@@ -111,6 +124,8 @@ def draw_around(order: Order) -> None:
     Raises CoreError where that frame cannot be drawn.
     """
     frame = order.frames[0]
+    if _comes_from_elsewhere(order, frame):
+        return
     with _lock:
         drawing, thread = _running.get(order.source, (None, None))
         if drawing is None or not drawing.will_draw(frame, order.display):
@@ -121,6 +136,16 @@ def draw_around(order: Order) -> None:
             _running[order.source] = drawing, thread
             thread.start()
     drawing.wait_for(frame)
+
+
+def _comes_from_elsewhere(order: Order, frame: int) -> bool:
+    with _lock:
+        ours, _ = _running.get(order.source, (None, None))
+        if ours is not None and ours.left and not ours.stopped:
+            return False
+    return elsewhere.wait_for(
+        order.source, frame, order.display, soon=WORTH_WAITING + 1, is_kept=order.is_kept
+    )
 
 
 def end_all() -> None:

@@ -13,7 +13,9 @@ def pairs_of(survey: PairSurvey) -> list[tuple[int, int]]:
 
     Every frame that was compared, not the moments of the strip, which is thinned for long files.
     """
-    return [(one.master_frame, one.export_frame) for one in survey.series or survey.pairs]
+    if survey.series:
+        return survey.series.frames()
+    return [(one.master_frame, one.export_frame) for one in survey.pairs]
 
 
 def rate_of(comparison: Comparison) -> Fraction:

@@ -35,13 +35,15 @@ def pair(
 @require_GET
 @cache_control(private=True, max_age=3600)
 def poster(request: HttpRequest, title_id: int) -> HttpResponse | FileResponse:
-    """Send a small picture of a title: the middle of its master."""
+    """Send a picture of a title, small unless ?large: the middle of its master."""
     visible = Title.objects.visible_to(request.user).select_related("master")
     title = get_object_or_404(visible, pk=title_id)
     declared = declaration_from_object(title.master.declaration)
     stated = stated_by(declared, "transfer")
     display = displays_for(stated[1].value if stated else None)[0]
     frame = (declared.video.frame_count or 1) // 2
+    if "large" in request.GET:
+        return file_answer(lambda: stills.still(title.master, frame, display))
     return file_answer(lambda: stills.poster(title.master, frame, display))
 
 

@@ -58,11 +58,15 @@ def _order(source: Path, frame: int, display: str) -> Order:
     def key(number: int) -> str:
         return _still(source, number, display, MOST)
 
+    def is_drawn(number: int) -> bool:
+        return is_kept(key(number))
+
     return Order(
         source,
         display,
-        (frame, *neighbours_of(frame, lambda number: is_kept(key(number)))),
+        (frame, *neighbours_of(frame, is_drawn)),
         _request(source, display, MOST),
+        is_drawn,
         lambda number, png: keep_made(lambda _: {key(number): png}),
     )
 
@@ -131,7 +135,6 @@ def _moment(
     goal = folder / "moment.npz"
     found = run_child(
         works.moment,
-        load=works.load,
         master=str(delivery.title.master.locate()),
         export=str(attempt.reel.locate()),
         promises=delivery.promise_layers(),
@@ -153,7 +156,6 @@ def parallax(reel: Reel, frame: int, stereo: str) -> IO[bytes]:
     def make(_folder: Path) -> Mapping[str, bytes]:
         found = run_child(
             works.parallax,
-            load=works.load,
             path=str(source),
             frame=frame,
             stereo=stereo,
@@ -191,7 +193,6 @@ def pair(
     def make(_folder: Path) -> Mapping[str, bytes]:
         found = run_child(
             works.pair,
-            load=works.load,
             master=str(attempt.delivery.title.master.locate()),
             export=str(attempt.reel.locate()),
             frames=numbers,
@@ -220,9 +221,7 @@ def band(reel: Reel, frames: Sequence[int], display: str) -> IO[bytes]:
 
     def make(_folder: Path) -> Mapping[str, bytes]:
         asked: dict[str, Any] = {"path": str(source), "frames": list(frames)}
-        found = run_child(
-            works.band, load=works.load, time_s=PROXY_TIME_S, display=display, **asked
-        )
+        found = run_child(works.band, time_s=PROXY_TIME_S, display=display, **asked)
         return {key: base64.b64decode(found["png"])}
 
     return made(key, make)

@@ -76,4 +76,9 @@ urlpatterns = [
         views.probe,
         name="probe",
     ),
+    path(
+        "attempt/<int:attempt_id>/scopes/<int:master_frame>/<int:export_frame>/",
+        views.scopes,
+        name="scopes",
+    ),
 ]

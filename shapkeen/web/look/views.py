@@ -95,3 +95,28 @@ def probe(
         return render(request, "look/_probe.html", {"error": error.text})
     rows = [("master", probed.master), ("export", probed.export)]
     return render(request, "look/_probe.html", {"probed": probed, "rows": rows})
+
+
+@require_GET
+def scopes(
+    request: HttpRequest, attempt_id: int, master_frame: int, export_frame: int
+) -> HttpResponse:
+    """Show waveform, vector and tone of one moment, or of its area ?x, y, w, h."""
+    from ...core.rehearsed.moment import load_moment
+    from ...core.rehearsed.scopes import scopes_of
+    from ...core.reported.figures.scopes import scope_figures
+
+    attempt = visible_attempt(request, attempt_id)
+    form = ProbeForm(request.GET)
+    area = form.area() if form.is_valid() else None
+    area = area if area is not None and area.width and area.height else None
+    try:
+        with stills.moment(attempt, (master_frame, export_frame)) as samples:
+            found = scopes_of(load_moment(samples), area)
+    except CoreError as error:
+        return render(request, "look/_scopes.html", {"error": error.text})
+    drawings = scope_figures(found)
+    whole = "All of the picture; press Probe and drag for an area."
+    of = f"{found.master.samples} samples of the master, {found.export.samples} of the export."
+    words = of if area else whole
+    return render(request, "look/_scopes.html", {"drawings": drawings, "words": words})

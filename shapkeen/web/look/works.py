@@ -1,18 +1,15 @@
 """What the child process does for Look: drawing frames, differences, proxies and parallax."""
 
 import base64
-import os
 from fractions import Fraction
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from ..work.child import Answer, Report, hand_over
+from ..work.giving_way import give_way
 
 if TYPE_CHECKING:
     from ...core.measured import Source
-
-GIVES_WAY = 15
-"""By how much drawing frames that nobody asked for gives way to all else (nice(2))."""
 
 
 def moment(request: Answer, _report: Report) -> Answer:
@@ -79,7 +76,7 @@ def around(request: Answer, _report: Report) -> Answer:
     for number, png in render_around(source, request["frame"], request["neighbours"], **look):
         hand_over({"frame": number, "png": base64.b64encode(png).decode()})
         if number == request["frame"]:
-            os.nice(GIVES_WAY)  # what somebody waits for comes before what nobody asked for yet
+            give_way()  # what somebody waits for comes before what nobody asked for yet
     return {}
 
 

@@ -24,7 +24,10 @@ def note_presence(request: HttpRequest) -> None:
         return
     agent = request.META.get("HTTP_USER_AGENT", "")[:MOST_AGENT]
     values = {"user_id": user.pk, "agent": agent, "seen_at": now}
-    Presence.objects.update_or_create(session_key=key, defaults=values)
+    if known is None:
+        Presence.objects.update_or_create(session_key=key, defaults=values)
+    else:  # one statement: a transaction would hold the lock while this thread waits its turn
+        Presence.objects.filter(pk=known.pk).update(**values)
 
 
 def sessions_of(user: Any) -> list[Presence]:

@@ -21,9 +21,22 @@ def may(user: Viewer, act: str, title_id: int | None = None) -> bool:
     """Return whether a person may do an act, of a title or (None) of the whole house."""
     if isinstance(user, Guest):
         return act in user.acts
-    if not user.is_authenticated:
+    if not user.is_authenticated or not _in_scope(user, act):
         return False
     return is_administrator(user) or act in _acts(user, title_id)
+
+
+def _in_scope(user: Viewer, act: str) -> bool:
+    """Return whether an act is none that a token leaves out; people themselves have no scope."""
+    scope = getattr(user, "acts_at_most", None)
+    return scope is None or act in scope
+
+
+def may_somewhere(user: Viewer, act: str) -> bool:
+    """Return whether a person may do an act of any title at all."""
+    if isinstance(user, Guest) or not user.is_authenticated or not _in_scope(user, act):
+        return False
+    return is_administrator(user) or any(act in MAY[role] for role, _ in _grants(user))
 
 
 def _acts(user: Viewer, title_id: int | None) -> set[str]:

@@ -10,10 +10,12 @@ class RehearsalConfig(AppConfig):
 
     def ready(self) -> None:
         """Register the work."""
-        from ..bench.services import SOON
         from ..library.signals import purging
-        from ..work.kinds import Kind, register
-        from . import making
+        from ..work.kinds import SOON, Kind, register
+        from ..work.ready import have_loaded
+        from . import making, works
+
+        have_loaded(works.load)
 
         register(
             Kind(

@@ -88,7 +88,6 @@ def draw(
             asked = _asked(rehearsal, look) | {"screens": list(screens), "sides": wanted}
             found = run_child(
                 works.stills,
-                load=works.load,
                 frame=frame,
                 shown=shown_frames(rehearsal, step),
                 pairs=_pairs(rehearsal, [frame]) if "master" in wanted else {},
@@ -134,7 +133,6 @@ def pair(rehearsal: Rehearsal, against: str, first: int, look: Look, step: int) 
         goal = folder / "pair.mp4"
         run_child(
             works.pair,
-            load=works.load,
             against=against,
             numbers=numbers,
             shown=shown,
@@ -183,7 +181,6 @@ def trial_picture(trial: Trial, place: int) -> IO[bytes]:
     def make(_folder: Path) -> Mapping[str, bytes]:
         found = run_child(
             works.trial_picture,
-            load=works.load,
             file=str(trial.folder / outcome["file"]),
             like=str(trial.folder / trial.outcomes[0]["file"]),
             screen=trial.question["screen"],

@@ -28,6 +28,7 @@ def load() -> None:
 
 def rehearse(request: Answer, report: Report) -> Answer:
     """Rehearse; return the contract's object, with every measured frame."""
+    from ...core.measured.spans.cluster import cluster_here
     from ...core.rehearsed.rehearsal import rehearse as rehearse_file
     from ...core.rehearsed.stand_in import stand_in_from_json
     from ...core.reported.rehearsal import rehearsal_object
@@ -41,6 +42,7 @@ def rehearse(request: Answer, report: Report) -> Answer:
         promise=_promise(request),
         whole=request["whole"],
         progress=report,
+        far=cluster_here(),
     )
     files = {one.plan: Path(one.source.path.name) for one in found.renditions}
     return dict(rehearsal_object(found, files, series=True))

@@ -12,7 +12,7 @@ class SignoffConfig(AppConfig):
         """Register the work, and listen to the Bench."""
         from ..bench.signals import measured
         from ..bench.surveying import find_attempt
-        from ..work.kinds import Kind, register
+        from ..work.kinds import LAST, Kind, register
         from . import digests
 
         register(
@@ -22,7 +22,7 @@ class SignoffConfig(AppConfig):
                 unit="bytes",
                 run=digests.run_digests,
                 find=find_attempt,
-                priority=digests.AFTER_SURVEYS,
+                priority=LAST,
                 beginning="Opening the files",
                 ending="Read to the end",
                 failed="The digests could not be taken",

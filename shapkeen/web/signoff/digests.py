@@ -12,12 +12,12 @@ from ..library.models import Attempt, Reel
 from ..work import services as work
 from ..work.boundary import run_child
 from ..work.errors import StoppedError
+from ..work.kinds import LAST, SOON
 from ..work.models import Job
 from . import works
 from .models import FileDigest
 
 WORK = "digest"
-AFTER_SURVEYS, SOON = -10, 60
 AGAIN_S = 10
 """How long after its last change on the disk a failed reading is tried again by itself."""
 
@@ -68,15 +68,15 @@ def wanted(attempt: Attempt, files: tuple[Known, Known]) -> Job | None:
     fresh = last and last.ended_at and last.ended_at.timestamp() > newest + AGAIN_S
     if last is not None and last.state == Job.State.FAILED and fresh:
         return last
-    if last is not None and last.state == Job.State.WAITING and last.priority < SOON:
-        last.ask_to_stop()  # it was asked for by nobody yet; now somebody waits at a page
-    return work.start(WORK, attempt.pk, priority=SOON)
+    job = work.start(WORK, attempt.pk, priority=SOON)
+    work.hurry(job, SOON)  # it was asked for by nobody yet; now somebody waits at a page
+    return job
 
 
 def take_after_measuring(sender: object, attempt: Attempt, **_: Any) -> None:
     """Take digests once an attempt was measured, after all that waits to be."""
     if not all(one.sha256 for one in both(attempt)):
-        work.start(WORK, attempt.pk, priority=AFTER_SURVEYS)
+        work.start(WORK, attempt.pk, priority=LAST)
 
 
 def run_digests(job: Job) -> None:

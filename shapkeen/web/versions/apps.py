@@ -10,9 +10,8 @@ class VersionsConfig(AppConfig):
 
     def ready(self) -> None:
         """Register the work."""
-        from ..bench.services import SOON
         from ..library.signals import purging, purging_title
-        from ..work.kinds import Kind, register
+        from ..work.kinds import SOON, Kind, register
         from . import making
 
         register(

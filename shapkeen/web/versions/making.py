@@ -14,6 +14,7 @@ from ..library import services as library
 from ..library.models import Delivery, Title, Viewer
 from ..work.boundary import run_child
 from ..work.errors import StoppedError
+from ..work.kinds import SOON
 from ..work.models import Job
 from . import services, works
 from .models import MadeVersion
@@ -54,7 +55,6 @@ def run_make(job: Job) -> None:
         recipe=recipe_to_json(recipe),
         goal=str(goal),
         specification=specification_to_json(specification) if specification else "",
-        executor=settings.CONF.executor,
         workers=settings.CONF.survey_workers,
     )
     try:
@@ -69,7 +69,7 @@ def _take_in(asked: MadeVersion, goal: Path, notes: list[str]) -> None:
     title, by = asked.recipe.title, asked.asked_by
     delivery = library.delivery_named(title, asked.part.name)
     promise_so(delivery, asked)
-    asked.attempt = library.add_attempt(title, delivery.name, ROOT, goal.name, by=by, soon=True)
+    asked.attempt = library.add_attempt(title, delivery.name, ROOT, goal.name, by=by, priority=SOON)
     asked.notes = notes
     asked.save()
 

@@ -22,6 +22,7 @@ from ...people.rights import account_of
 from ...work import services as work
 from ...work.boundary import run_child
 from ...work.errors import StoppedError
+from ...work.kinds import SOON
 from ...work.models import Job
 from .. import services, works
 from ..models import CorrectedCopy
@@ -210,7 +211,7 @@ def _take_in(asked: CorrectedCopy, goal: Path, found: dict[str, Any]) -> None:
         else:
             delivery = attempt.delivery
             made = library.add_attempt(
-                delivery.title, delivery.name, ROOT, goal.name, by=asked.asked_by, soon=True
+                delivery.title, delivery.name, ROOT, goal.name, by=asked.asked_by, priority=SOON
             )
             asked.result = made.reel
         asked.changes, asked.left = found["changes"], found["left"]

@@ -47,6 +47,8 @@ def effect_on(attempt: Attempt, comparison: Comparison) -> Effect | None:
     """Return what the last table from an earlier attempt of the delivery did to this one."""
     from ....core.cured.tables import taken_back
 
+    if attempt.number == 1:
+        return None
     earlier = TakenTable.objects.filter(
         attempt__delivery=attempt.delivery, attempt__number__lt=attempt.number
     )

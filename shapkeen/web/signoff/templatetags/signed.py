@@ -7,7 +7,7 @@ from django import template
 from ...bench.services import comparison_of
 from ...library.models import Attempt
 from .. import remarks, services
-from ..models import Signature, Waiver
+from ..models import Waiver
 
 register = template.Library()
 
@@ -26,18 +26,6 @@ def remarks_panel(context: dict[str, Any], attempt: Attempt) -> dict[str, Any]:
     threads = remarks.threads_of(attempt)
     given = {name: context.get(name) for name in ("may", "csrf_token", "request")}
     return {"attempt": attempt, "threads": threads, **given}
-
-
-@register.filter
-def last_signature(attempt: Attempt) -> Signature | None:
-    """Return the signature that counts, from prefetched ones where there are."""
-    return next(iter(attempt.signatures.all()), None)
-
-
-@register.filter
-def moved_since(signature: Signature, attempt: Attempt) -> bool:
-    """Return whether an attempt is no longer what was signed, as far as lists can tell."""
-    return signature.seems_moved(attempt)
 
 
 @register.simple_tag

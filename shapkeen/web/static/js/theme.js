@@ -1,3 +1,4 @@
+// @ts-check
 // Sets the theme before the page is drawn: the system's, until one is chosen and kept on this machine.
 (function () {
   const root = document.documentElement, system = matchMedia("(prefers-color-scheme: light)");

@@ -1,3 +1,4 @@
+// @ts-check
 // Tells when the server does not answer, asks until it does, and then does again what failed.
 // Needs: #connection, hidden, in every page; data-alive on it. Says "sk:back" on the document.
 window.skConnection = (function () {

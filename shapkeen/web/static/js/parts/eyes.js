@@ -1,3 +1,4 @@
+// @ts-check
 // Both eyes: one picture for coloured glasses, one eye after the other, or their difference; convergence slides.
 // Needs: data-base, data-chosen, data-display, data-kept; rows in #moments; #sides, #glasses; refs canvas, way,
 // shift, kept; #parallax with data-limits and a drawing whose .of-export moves. Hears "moment", says "shown".
@@ -6,7 +7,7 @@ document.addEventListener("alpine:init", function () {
   const UNKNOWN = 0, MIDDLE = 128, STEPS = 10; // the core's rehearsed/depth.py
   Alpine.data("botheyes", function () {
     // Not for Alpine to watch: pictures as light.
-    const own = { held: null, showsRight: false, light: null, depth: null };
+    const own = { held: null, showsRight: false, light: null, depth: null, turnOver: null };
     return {
       index: 0, side: "export", shift: 0, marks: true, exchanged: false, words: "", told: "", ghosts: "", shiftWords: "",
       rows: JSON.parse(document.getElementById("moments").textContent),
@@ -15,7 +16,7 @@ document.addEventListener("alpine:init", function () {
       init() {
         this.setShift(0);
         this.load(Number(this.$root.dataset.chosen));
-        setInterval(() => { if (this.$refs.way.value === "turn") { own.showsRight = !own.showsRight; this.draw(); } }, 500);
+        own.turnOver = window.skAlternate(500, () => this.$refs.way.value === "turn", () => { own.showsRight = !own.showsRight; this.draw(); });
         document.addEventListener("keydown", (event) => {
           if (!event.target.closest("input, textarea, select, canvas")) this.key(event);
         });
@@ -35,7 +36,7 @@ document.addEventListener("alpine:init", function () {
         return this.exchanged ? [right, left] : [left, right];
       },
       order(side) {
-        const { stereo, exchanged, said } = this.sides[side];
+        const { stereo, said } = this.sides[side];
         if (!stereo) return "";
         return this.exchanged ? `Eyes exchanged: viewers get them the other way round (${stereo})` : said === "the file" ? "" : `Not flagged: by its picture ${stereo}; players show both views at once`;
       },
@@ -166,7 +167,7 @@ document.addEventListener("alpine:init", function () {
         }
         this.draw();
       },
-      grab(event) { event.target.setPointerCapture(event.pointerId); own.held = { x: event.clientX, shift: this.shift }; },
+      grab(event) { own.turnOver(); event.target.setPointerCapture(event.pointerId); own.held = { x: event.clientX, shift: this.shift }; },
       drag(event) {
         const { held } = own;
         if (held) this.setShift(held.shift + ((event.clientX - held.x) / this.$refs.canvas.getBoundingClientRect().width) * 20);

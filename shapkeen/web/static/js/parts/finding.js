@@ -1,3 +1,4 @@
+// @ts-check
 // Finds words in the outline of a file: shows the parts and fields that hold them, unfolded.
 // Needs: [data-part] details with [data-field] rows; data-opened marks what stands open at rest.
 document.addEventListener("alpine:init", function () {

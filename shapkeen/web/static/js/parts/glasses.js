@@ -1,3 +1,4 @@
+// @ts-check
 // Glasses: both eyes' pictures in one, for coloured glasses, as a difference, or one alone.
 // window.skGlasses: linear(picture, …) takes an eye's picture as linear light; blend, and each with differ or
 // alone, write sRGB bytes; ghosting tells what reaches each eye of the other. Formulas: the core's colour/anaglyph.py.

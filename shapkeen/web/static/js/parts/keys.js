@@ -1,3 +1,4 @@
+// @ts-check
 // ? shows what keys do on this page, where the page says so.
 document.addEventListener("keydown", function (event) {
   const help = document.getElementById("help");

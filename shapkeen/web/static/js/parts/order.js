@@ -1,3 +1,4 @@
+// @ts-check
 // Recipes put into an order: rows are dragged, or moved by buttons; the server keeps it.
 document.addEventListener("alpine:init", function () {
   Alpine.data("order", function () {

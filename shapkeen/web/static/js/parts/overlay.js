@@ -1,3 +1,4 @@
+// @ts-check
 // Overlay: what Look draws over both pictures to judge shape and framing by.
 // window.skOverlay.draw(pen, ink, box, {kind, promised, circle}): box of the picture on the canvas;
 // promised: the promised picture's box; circle: shown width of a circle ÷ its height.

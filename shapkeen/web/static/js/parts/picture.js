@@ -1,3 +1,4 @@
+// @ts-check
 // Fetches a picture that the server draws; where it cannot, with the server's own words.
 // Waits where the connection is lost. Needs: connection.js.
 window.skPicture = function (address, name) {
@@ -8,7 +9,7 @@ window.skPicture = function (address, name) {
       throw new Error(told ? words : `${name} could not be drawn`);
     });
   }, () => window.skConnection.returned().then(() => "again")).then((blob) => {
-    if (blob === "again") return window.skPicture(address, name);
+    if (typeof blob === "string") return window.skPicture(address, name);
     return new Promise((resolve, reject) => {
       const picture = new Image(), place = URL.createObjectURL(blob);
       picture.onload = () => { URL.revokeObjectURL(place); resolve(picture); };

@@ -1,3 +1,4 @@
+// @ts-check
 // Plan: moving the cut by dragging and by keys; the server draws everything anew afterwards.
 document.addEventListener("alpine:init", function () {
   function dragOf(cut) {
@@ -56,7 +57,7 @@ document.addEventListener("alpine:init", function () {
         let keyed = null;
         form.addEventListener("keydown", function (event) {
           const step = STEPS[event.key];
-          if (!step || event.target.id !== "cut") return;
+          if (!step || !event.target.closest("#cut")) return;
           event.preventDefault();
           const far = event.shiftKey ? 20 : 2;
           keyed = keyed || dragOf(event.target);
@@ -76,7 +77,7 @@ document.addEventListener("alpine:init", function () {
         }
       },
       open(event) {
-        window.location = `${event.target.dataset.address}?specification=${event.target.value}`;
+        window.location.href = `${event.target.dataset.address}?specification=${event.target.value}`;
       },
     };
   });

@@ -1,3 +1,4 @@
+// @ts-check
 // Reads values under the pointer on a drawing whose svg carries data-axes (core, figures/axes.py).
 document.addEventListener("alpine:init", function () {
   Alpine.data("reading", function () {
@@ -20,7 +21,7 @@ document.addEventListener("alpine:init", function () {
         const point = new DOMPoint(event.clientX, event.clientY).matrixTransform(drawing.getScreenCTM().inverse());
         let x = point.x;
         const period = Number(drawing.dataset.period);
-        if (period && x >= axes.x.first + period) x -= period;
+        while (period && x >= axes.x.first + period) x -= period;
         const found = [this.valueOn(axes.x, x), this.valueOn(axes.y, point.y)];
         this.words = found.includes(null) ? "" : found.join(" · ");
       },

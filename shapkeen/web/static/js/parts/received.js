@@ -1,19 +1,22 @@
+// @ts-check
 // Received: what was sent beside what is received, on one screen, as large as the window allows.
 // Needs: data-base, data-frame; renditions in #renditions as {name, step, rate, series, frames}; refs canvas, place,
 // rendition, against, screen, peak. Both sides come as one film of whole frames (the sent one above), in which any frame
-// is at hand at once; the exact picture replaces it where one stays. Needs: picture.js, roomy.js.
+// is at hand at once; the exact picture replaces it where one stays. Needs: picture.js, roomy.js, label.js, received/drawing.js.
 document.addEventListener("alpine:init", function () {
   const PIECE = 360; // frames of one film, as stills.py makes them
   const WAYS = ["wipe", "beside", "alternate"], MOST_ZOOM = 32, STAYS_MS = 250, TURN = 15;
   Alpine.data("received", function () {
-    return {
+    return /** @type {ReceivedPart} */ ({
+      ...window.skReceived.drawing(),
       way: "wipe", line: 0.5, zoom: 1, centre: { x: 0.5, y: 0.5 }, yaw: 0, pitch: 0, playing: false, large: false,
       words: "", held: null, showsReceived: false, at: 0, pictures: null, film: null, asked: 0,
+      first: null, last: 0, wanted: false, exact: false, later: 0, turnWorst: -1,
       renditions: JSON.parse(document.getElementById("renditions").textContent),
       init() {
         this.change();
         this.room = window.skRoomy({ root: this.$root, canvas: this.$refs.canvas, below: () => [92, 44], draw: () => this.draw() });
-        setInterval(() => { if (this.way === "alternate" && !this.held) { this.showsReceived = !this.showsReceived; this.draw(); } }, 700);
+        this.turnOver = window.skAlternate(700, () => this.way === "alternate" && !this.held, () => { this.showsReceived = !this.showsReceived; this.draw(); });
         document.addEventListener("keydown", (event) => { if (!event.target.closest("input, select, textarea, button")) this.key(event); });
         this.room.resize();
       },
@@ -96,7 +99,7 @@ document.addEventListener("alpine:init", function () {
       goto(event) { this.stop(); this.go(this.nearest(Number(event.currentTarget.dataset.frame))); },
       worst() {
         const rows = [...this.rendition.series].sort((a, b) => a[1] - b[1]);
-        this.turnWorst = ((this.turnWorst === undefined ? -1 : this.turnWorst) + 1) % Math.min(rows.length, 5);
+        this.turnWorst = (this.turnWorst + 1) % Math.min(rows.length, 5);
         if (rows.length) this.go(this.nearest(rows[this.turnWorst][0]));
       },
       togglePlay() { if (this.playing) this.stop(); else this.play(); },
@@ -132,66 +135,13 @@ document.addEventListener("alpine:init", function () {
         this.$root.querySelectorAll("[data-way]").forEach((b) => b.setAttribute("aria-pressed", b.dataset.way === way));
         this.draw();
       },
-      // What is drawn of each side: [picture, x, y, width, height] within it.
-      sources() {
-        if (this.exact && this.pictures) {
-          return ["sent", "got"].map((side) => [this.pictures[side], 0, 0, this.pictures[side].naturalWidth, this.pictures[side].naturalHeight]);
-        }
-        if (this.film && this.film.readyState >= 2) {
-          const wide = this.film.videoWidth, high = this.film.videoHeight / 2;
-          return [[this.film, 0, 0, wide, high], [this.film, 0, high, wide, high]];
-        }
-        if (!this.pictures) return null;
-        return ["sent", "got"].map((side) => [this.pictures[side], 0, 0, this.pictures[side].naturalWidth, this.pictures[side].naturalHeight]);
-      },
-      draw() {
-        const canvas = this.$refs.canvas, pen = canvas.getContext("2d"), { width, height } = canvas;
-        const styles = getComputedStyle(document.documentElement);
-        pen.fillStyle = styles.getPropertyValue("--sk-surround");
-        pen.fillRect(0, 0, width, height);
-        const sources = this.sources();
-        if (!sources) return;
-        const half = Math.floor(width / 2) - 2, cut = Math.round(this.line * width);
-        const parts = {
-          wipe: [[0, 0, width, 0, cut], [1, 0, width, cut, width - cut]],
-          beside: [[0, 0, half, 0, half], [1, half + 4, half, half + 4, half]],
-          alternate: [[this.showsReceived ? 1 : 0, 0, width, 0, width]],
-        }[this.way];
-        for (const [side, left, wide, clipLeft, clipWide] of parts) {
-          const [picture, x, y, w, h] = sources[side];
-          const high = Math.min(height, wide * h / w) * this.zoom, broad = high * w / h;
-          pen.save();
-          pen.beginPath();
-          pen.rect(clipLeft, 0, clipWide, height);
-          pen.clip();
-          pen.imageSmoothingEnabled = broad < w * 1.5;
-          pen.drawImage(picture, x, y, w, h, left + wide / 2 - this.centre.x * broad, height / 2 - this.centre.y * high, broad, high);
-          pen.restore();
-          if (clipWide > 90) this.label(pen, styles, side, clipLeft, clipWide, height);
-        }
-        if (this.way === "wipe") {
-          pen.fillStyle = styles.getPropertyValue("--sk-accent");
-          pen.fillRect(cut - 1, 0, 2, height);
-        }
-      },
-      label(pen, styles, side, left, wide, height) {
-        const against = this.$refs.against;
-        const text = side ? `received: ${this.rendition.name}` : against.options[against.selectedIndex].text;
-        pen.font = `${13 * (window.devicePixelRatio || 1)}px "Plex Mono", monospace`;
-        const long = pen.measureText(text).width, high = 18 * (window.devicePixelRatio || 1);
-        const x = side && this.way === "wipe" ? left + wide - long - 12 : left + 12;
-        if (long + 24 > wide) return;
-        pen.fillStyle = styles.getPropertyValue("--sk-page");
-        pen.fillRect(x - 4, height - high - 8, long + 8, high);
-        pen.fillStyle = styles.getPropertyValue("--sk-text");
-        pen.fillText(text, x, height - 13);
-      },
       place(event) {
         const box = this.$refs.canvas.getBoundingClientRect();
         return { x: (event.clientX - box.left) / box.width, y: (event.clientY - box.top) / box.height };
       },
       grab(event) {
         event.target.setPointerCapture(event.pointerId);
+        this.turnOver();
         this.held = { ...this.place(event), pans: event.shiftKey || event.button === 1 || (this.zoom > 1 && this.way !== "wipe") };
         this.drag(event);
       },
@@ -236,6 +186,6 @@ document.addEventListener("alpine:init", function () {
         deeds[event.key]();
         event.preventDefault();
       },
-    };
+    });
   });
 });

@@ -1,3 +1,4 @@
+// @ts-check
 // Remarks: what somebody said of a frame, drawn on the picture as numbered marks.
 // Reads the list of #remarks: its items carry data-number, data-frame, data-x, data-y (of the
 // master's picture, as fractions), data-closed.
@@ -39,7 +40,7 @@
       if (spot) mark(pen, ink, page, box.x + spot.x * box.w, box.y + spot.y * box.h, "+");
     },
     mixin() {
-      return {
+      return /** @type {LookPart} */ ({
         remarking: false, remarkSpot: null, remarkWhere: "",
         toggleRemark() {
           if (!this.$refs.remarkText) return;
@@ -68,7 +69,7 @@
           this.putRemark();
           this.$nextTick(() => this.draw());
         },
-      };
+      });
     },
   };
 })();

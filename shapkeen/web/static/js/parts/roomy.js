@@ -1,3 +1,4 @@
+// @ts-check
 // Roomy: a canvas as large as the window allows, and the whole window by a key.
 // window.skRoomy({root, canvas, below, draw}) → {resize(), toggle(), large}. below: gives the CSS pixels that stay free under the
 // canvas, in the page and in the whole window. Escape gives the page back.

@@ -1,3 +1,4 @@
+// @ts-check
 // Shows how much of an upload has been sent. Needs: form[data-sending] with a progress element.
 document.addEventListener("htmx:xhr:progress", function (event) {
   const form = event.target.closest("[data-sending]");

@@ -1,3 +1,4 @@
+// @ts-check
 // Sphere: draws the inside of a sphere as a viewer's flat window shows it.
 // window.skSphere.make(plain) → {name, upload(key, source), render(key, view, cell, width, height, coarse, shown)}.
 // source: picture or playing video; view: {yaw, pitch, fov, degrees} in degrees, right and up, and what the
@@ -64,7 +65,7 @@ void main() {
         textures[key] = textures[key] || gl.createTexture();
         gl.bindTexture(gl.TEXTURE_2D, textures[key]);
         gl.texImage2D(gl.TEXTURE_2D, 0, gl.RGBA, gl.RGBA, gl.UNSIGNED_BYTE, source);
-        for (const [name, value] of [["MIN_FILTER", gl.LINEAR], ["MAG_FILTER", gl.LINEAR], ["WRAP_S", gl.REPEAT], ["WRAP_T", gl.CLAMP_TO_EDGE]]) {
+        for (const [name, value] of /** @type {[string, number][]} */ ([["MIN_FILTER", gl.LINEAR], ["MAG_FILTER", gl.LINEAR], ["WRAP_S", gl.REPEAT], ["WRAP_T", gl.CLAMP_TO_EDGE]])) {
           gl.texParameteri(gl.TEXTURE_2D, gl[`TEXTURE_${name}`], value);
         }
       },

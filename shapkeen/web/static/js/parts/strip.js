@@ -1,18 +1,20 @@
+// @ts-check
 // Strip: every frame of the export as a column, as high as it differs; a place in it is a moment.
 // Needs: rows of moments in #moments; refs strip; data-unit on an element round it.
-// Says "moment" with {index} when one is picked; hears "shown" with {index}.
+// Says "moment" with {index} when one is picked; hears "shown" with {index}, "stretch" with {rows}: its first and last.
 document.addEventListener("alpine:init", function () {
   const DELTA = 4, WORST_PLACE = 5, SSIM = 2, TOPS = [5, 10, 20, 50, 100];
   Alpine.data("strip", function () {
     return {
-      rows: [], index: 0, held: false, top: 5,
+      rows: [], stretch: null, index: 0, held: false, top: 5,
       init() {
         this.rows = JSON.parse(document.getElementById("moments").textContent);
-        this.index = Number(this.$root.closest("[data-chosen]").dataset.chosen);
+        this.index = Number(/** @type {HTMLElement} */ (this.$root.closest("[data-chosen]")).dataset.chosen);
         const most = Math.max(...this.rows.map((row) => this.value(row, DELTA)));
         this.top = TOPS.find((top) => most <= top) || TOPS[TOPS.length - 1];
         this.draw();
       },
+      stretched(event) { this.stretch = event.detail.rows; this.draw(); },
       shown(event) { this.index = event.detail.index; this.draw(); },
       // ΔE, or where colours are not known 1 − SSIM in hundredths.
       value(row, place) {
@@ -33,13 +35,18 @@ document.addEventListener("alpine:init", function () {
         this.rows.forEach((row, i) => bar(row, i, DELTA, "rule"));
         pen.fillStyle = ink("text");
         pen.fillRect(0, Math.round(height * (1 - 1 / this.top)), width, 1);
-        const scale = `${this.rows.some((row) => row[DELTA] !== null) ? this.$root.closest("[data-unit]").dataset.unit : "(1 − SSIM) · 100"} 0 to ${this.top}`;
+        const scale = `${this.rows.some((row) => row[DELTA] !== null) ? /** @type {HTMLElement} */ (this.$root.closest("[data-unit]")).dataset.unit : "(1 − SSIM) · 100"} 0 to ${this.top}`;
         pen.font = '11px "Plex Mono", monospace';
         pen.fillStyle = ink("page");
         pen.fillRect(0, 0, pen.measureText(scale).width + 10, 15);
         pen.fillStyle = ink("text");
         pen.fillText(scale, 5, 11);
         pen.fillStyle = ink("accent");
+        if (this.stretch) {
+          const [from, to] = this.stretch.map((row, end) => Math.round((row + end) * column));
+          pen.fillRect(from, 0, Math.max(to - from, 2), 3);
+          [from, to - 2].forEach((x) => pen.fillRect(x, 0, 2, 12));
+        }
         pen.fillRect(Math.round((this.index + 0.5) * column) - 1, 0, 2, height);
       },
       at(event) {

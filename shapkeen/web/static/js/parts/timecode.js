@@ -1,3 +1,4 @@
+// @ts-check
 // Timecode: frames of a file as hh:mm:ss:ff and back (SMPTE ST 12-1, as core/geometry/timecode.py).
 // window.skTimecode({frame, counted, drop}) → {at(n), frameOf(text)}: frame is that of the file's first.
 window.skTimecode = function ({ frame: first, counted, drop }) {

@@ -1,3 +1,4 @@
+// @ts-check
 // Wheel: simulated time. The server tells what is seen then; where a link set the time, the wheel follows.
 document.addEventListener("alpine:init", function () {
   Alpine.data("wheel", function () {

@@ -1,8 +1,10 @@
+// @ts-check
 // Look's canvas: both pictures by layout, what is laid over them, the probe's place and the scale.
-// window.skLookDrawing() → methods that look.js takes over; they read its pictures, way, line and spot.
-// Needs: overlay.js, remarks.js.
-window.skLookDrawing = function () {
-  return {
+// window.skLook.drawing() → methods that look.js takes over; they read its pictures, way, line and spot.
+// Needs: overlay.js, remarks.js, label.js.
+window.skLook = window.skLook || {};
+window.skLook.drawing = function () {
+  return /** @type {LookPart} */ ({
     draw() {
       const canvas = this.$refs.canvas, pen = canvas.getContext("2d");
       const styles = getComputedStyle(document.documentElement), { width, height } = canvas;
@@ -29,7 +31,7 @@ window.skLookDrawing = function () {
         pen.restore();
         const right = this.way === "wipe" && side === "export";
         const x = right ? Math.min(clipLeft + 12, width - 80) : Math.max(this.way === "wipe" ? clipLeft + clipWide - 62 : box.x + 8, clipLeft + 8);
-        if (clipWide > 70) this.label(pen, styles, side, x, this.way === "wipe" ? height - 12 : Math.max(box.y, 0) + 20);
+        if (clipWide > 70) window.skLabel.draw(pen, styles, side, x, this.way === "wipe" ? height - 12 : Math.max(box.y, 0) + 20);
       }
       if (this.way === "wipe") {
         pen.fillStyle = styles.getPropertyValue("--sk-accent");
@@ -48,7 +50,7 @@ window.skLookDrawing = function () {
       pen.fillRect(left, top, wide, 10);
       pen.fillStyle = styles.getPropertyValue("--sk-text");
       pen.font = '12px "Plex Mono", monospace';
-      [[0, "0"], [0.1, "1"], [0.5, "5"], [1, "10 and more"]].forEach(([at, text]) => pen.fillText(text, left + wide * at - 3, top + 25));
+      /** @type {[number, string][]} */ ([[0, "0"], [0.1, "1"], [0.5, "5"], [1, "10 and more"]]).forEach(([at, text]) => pen.fillText(text, left + wide * at - 3, top + 25));
       pen.fillText(this.$root.dataset.unit, left + wide + 10, top + 9);
     },
     // The master's own box within the box of an export that shows a part of it, or more.
@@ -79,13 +81,5 @@ window.skLookDrawing = function () {
       [[-9, 0, -3, 0], [3, 0, 9, 0], [0, -9, 0, -3], [0, 3, 0, 9]].forEach(([a, b, c, d]) => { pen.moveTo(x + a, y + b); pen.lineTo(x + c, y + d); });
       pen.stroke();
     },
-    label(pen, styles, text, x, y) {
-      pen.font = '13px "Plex Mono", monospace';
-      const wide = pen.measureText(text).width;
-      pen.fillStyle = styles.getPropertyValue("--sk-page");
-      pen.fillRect(x - 4, y - 13, wide + 8, 18);
-      pen.fillStyle = styles.getPropertyValue("--sk-text");
-      pen.fillText(text, x, y);
-    },
-  };
+  });
 };
