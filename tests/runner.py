@@ -1,6 +1,7 @@
 """Django's test runner: seconds by class, the longest classes first, one plain closing line."""
 
 import os
+import resource
 import tempfile
 import time
 import unittest
@@ -16,7 +17,7 @@ from django.test.runner import DiscoverRunner, ParallelTestSuite, _run_subsuite
 
 TIMES = "SHAPKEEN_TEST_TIMES"
 """Names the file that worker processes write their classes' seconds to."""
-SLOWEST = 25
+SLOWEST = 60
 SLOW = (
     "test_conversions.",
     "test_detail_acts.",
@@ -85,12 +86,19 @@ def _freest_core() -> int:
 
 def _timed_subsuite(args: Any) -> Any:
     """Run one class in a worker process, and note how long it took, its preparation included."""
-    started, name = time.monotonic(), _name(args[2])  # tests are gone from the suite once run
+    name = _name(args[2])  # tests are gone from the suite once run
+    started, busy = time.monotonic(), _cpu_s()
     _settle(name)
     found = _run_subsuite(args)
     with Path(os.environ[TIMES]).open("a") as file:  # short lines appended are whole
-        file.write(f"{time.monotonic() - started:.1f} {name}\n")
+        file.write(f"{time.monotonic() - started:.1f} {_cpu_s() - busy:.1f} {name}\n")
     return found
+
+
+def _cpu_s() -> float:
+    """Return the processor's seconds of this process and of the children that it waited for."""
+    spent = [resource.getrusage(who) for who in (resource.RUSAGE_SELF, resource.RUSAGE_CHILDREN)]
+    return sum(one.ru_utime + one.ru_stime for one in spent)
 
 
 def _name(suite: unittest.TestSuite) -> str:
@@ -139,15 +147,16 @@ class Runner(DiscoverRunner):
             self._tell_times(Path(name))
 
     def _tell_times(self, path: Path) -> None:
-        rows = [line.split(" ", 1) for line in path.read_text().splitlines()]
+        rows = [line.split(" ", 2) for line in path.read_text().splitlines()]
         path.unlink()
         if not rows:
             return
-        rows.sort(key=lambda row: -float(row[0]))
-        print(f"\nSeconds by class, the longest {min(SLOWEST, len(rows))} of {len(rows)}:")
-        for seconds, name in rows[:SLOWEST]:
-            print(f"{float(seconds):8.1f}  {name}")
-        print(f"{sum(float(row[0]) for row in rows):8.1f}  all, in every process together")
+        rows.sort(key=lambda row: -float(row[1]))
+        print(f"\nSeconds by the clock and of the processor, the {SLOWEST} dearest of {len(rows)}:")
+        for clock, busy, name in rows[:SLOWEST]:
+            print(f"{float(clock):8.1f} {float(busy):8.1f}  {name}")
+        sums = (sum(float(row[place]) for row in rows) for place in (0, 1))
+        print("{:8.1f} {:8.1f}  all, in every process together".format(*sums))
 
     def suite_result(self, suite: unittest.TestSuite, result: Any, **kwargs: Any) -> int:
         failed = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)

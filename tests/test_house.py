@@ -121,6 +121,13 @@ class Modules(unittest.TestCase):
             if text and "migrations" not in path.parts:
                 self.assertTrue(text.startswith(('"""', "'''")), path)
 
+    def test_scripts_stay_short_and_are_typed(self) -> None:
+        for path in (TOP / "shapkeen" / "web" / "static" / "js").rglob("*.js"):
+            with self.subTest(path=path.name):
+                lines = path.read_text().splitlines()
+                self.assertLess(len(lines), 200)
+                self.assertEqual(lines[0], "// @ts-check")
+
     def test_modules_stay_short(self) -> None:
         for path in tracked(".py"):
             if "tests" not in path.parts:

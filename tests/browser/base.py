@@ -1,21 +1,21 @@
 """Real browser tests: Debian's headless Chromium, driven through Playwright."""
 
+import functools
 import os
 import shutil
 import threading
 import time
+from collections.abc import Callable
 from typing import Any
-from unittest import mock
 
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.core.signals import request_finished, request_started
-from playwright.sync_api import Page, expect, sync_playwright
+from playwright.sync_api import Locator, Page, expect, sync_playwright
 
-from shapkeen.web.bench import surveying
 from shapkeen.web.look import neighbours
 from shapkeen.web.people.rights import make_person
 from tests.web.base import install
-from tests.web.surveys import remembered
+from tests.web.surveys import remember
 
 # Playwright's own loop would make Django refuse every query of the test.
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
@@ -46,10 +46,26 @@ def _until_answered(most_s: float = 10.0) -> None:
         time.sleep(0.02)
 
 
+def _once_ready(act: Callable[..., Any]) -> Callable[..., Any]:
+    """Have an act on a page wait until the page's scripts ran: text is seen before they did, and a
+    key pressed between the two would be lost."""
+
+    @functools.wraps(act)
+    def acting(self: Locator, *args: Any, **kwargs: Any) -> Any:
+        self.page.wait_for_load_state("domcontentloaded")
+        return act(self, *args, **kwargs)
+
+    return acting
+
+
+for _act in ("press", "click", "fill", "check", "uncheck", "focus", "hover", "select_option"):
+    setattr(Locator, _act, _once_ready(getattr(Locator, _act)))
+
+
 class BrowserCase(StaticLiveServerTestCase):
     """A page at 1280×800 on a live server; anything on the browser's console fails the test.
 
-    measures: whether every survey is measured anew, in place of once for each pair of files.
+    measures: whether every file is read and every survey measured anew, in place of once for each.
     """
 
     measures = False
@@ -58,9 +74,7 @@ class BrowserCase(StaticLiveServerTestCase):
     def setUpClass(cls) -> None:
         cls.folder = install(cls, NOW)
         if not cls.measures:
-            remembering = mock.patch.object(surveying, "run_child", remembered)
-            remembering.start()
-            cls.addClassCleanup(remembering.stop)
+            remember(cls)
         super().setUpClass()
         playwright = sync_playwright().start()
         cls.addClassCleanup(playwright.stop)
@@ -68,7 +82,7 @@ class BrowserCase(StaticLiveServerTestCase):
         cls.browser = playwright.chromium.launch(executable_path=path, args=list(SWITCHES))
         cls.addClassCleanup(cls.browser.close)
         # Pictures are decoded by children of a server that tests beside this one keep busy.
-        expect.set_options(timeout=30_000)
+        expect.set_options(timeout=60_000)
 
     def setUp(self) -> None:
         make_person(USER, PASSWORD, administrator=True)
@@ -77,7 +91,7 @@ class BrowserCase(StaticLiveServerTestCase):
         )
         self.addCleanup(context.close)
         self.page: Page = context.new_page()
-        self.page.set_default_timeout(20_000)
+        self.page.set_default_timeout(120_000)
         self.complaints: list[str] = []
         self.page.on("console", self._hear)
         self.page.on("pageerror", lambda error: self.complaints.append(str(error)))

@@ -101,7 +101,7 @@ class RoundPages(BrowserCase):
         page.get_by_role("button", name="Play").click()
         expect(words).to_contain_text("master 129 · export 129", timeout=60_000)
         expect(page.get_by_role("button", name="Play")).to_have_attribute("aria-pressed", "false")
-        self.assertEqual(asked, [18, 114])
+        self.assertEqual(asked, [0, 96])  # pieces begin at even places, wherever one starts
 
     def test_two_fingers_change_the_field_of_view(self) -> None:
         self.prepare("Room", sphere_planes(), projection="equirectangular")

@@ -19,10 +19,10 @@ FOLDER = Path(
 
 def kept(told: object, parts: list[bytes], ending: str, make: Callable[[Path], None]) -> Path:
     """Return a file made by `make` for what was told and these contents; made at most once."""
-    digest = hashlib.sha256(repr(told).encode())
+    digest = hashlib.blake2b(repr(told).encode(), digest_size=20)  # twice as fast as SHA-256
     for part in parts:
         digest.update(part)
-    path = FOLDER / f"{digest.hexdigest()[:40]}{ending}"
+    path = FOLDER / f"{digest.hexdigest()}{ending}"
     if path.exists():
         return path
     FOLDER.mkdir(parents=True, exist_ok=True)

@@ -5,12 +5,10 @@ import tempfile
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
-from unittest import mock
 
 from django.conf import settings
 from django.test import TestCase, override_settings
 
-from shapkeen.web.bench import surveying
 from shapkeen.web.library import services
 from shapkeen.web.library.models import Attempt, Title
 from shapkeen.web.look import neighbours
@@ -19,7 +17,7 @@ from shapkeen.web.work.models import Job
 from shapkeen.web.work.tasks import run_job
 from tests.builders import media
 from tests.builders.media import SDR, write
-from tests.web.surveys import remembered
+from tests.web.surveys import remember
 
 IN_QUEUE = {"default": {"BACKEND": "django_tasks.backends.dummy.DummyBackend"}}
 
@@ -63,7 +61,7 @@ def install(case: Any, tasks: dict[str, Any]) -> Path:
 class WebCase(TestCase):
     """A logged-in client on an installation of its own.
 
-    measures: whether every survey is measured anew, in place of once for each pair of files.
+    measures: whether every file is read and every survey measured anew, in place of once for each.
     """
 
     measures = False
@@ -72,9 +70,7 @@ class WebCase(TestCase):
     def setUpClass(cls) -> None:
         cls.folder = install(cls, IN_QUEUE)
         if not cls.measures:
-            remembering = mock.patch.object(surveying, "run_child", remembered)
-            remembering.start()
-            cls.addClassCleanup(remembering.stop)
+            remember(cls)
         super().setUpClass()
 
     def setUp(self) -> None:

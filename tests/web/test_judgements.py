@@ -7,7 +7,7 @@ from unittest import mock
 
 from django.utils import timezone
 
-from shapkeen.web.bench import services, surveying
+from shapkeen.web.bench import recent, services, surveying
 from shapkeen.web.bench.models import Judgement, Survey, SurveySeries
 from shapkeen.web.library.models import Attempt, Delivery
 from shapkeen.web.library.services import change_promise, create_title, read_own
@@ -148,12 +148,38 @@ class Judging(WebCase):
     def test_lists_read_columns_and_never_findings(self) -> None:
         self.attempt()
         self.client.get("/")  # which notes that somebody was here, once a minute
-        # session, user, count, titles, deliveries, attempts, their signatures, presence
-        with self.assertNumQueries(8):
+        # session, user, count, titles, deliveries, attempts, their signatures, presence; causes and
+        # deliveries and people that are offered, kept searches
+        with self.assertNumQueries(12):
             page = self.client.get("/")
         self.assertContains(page, "kept")
         with mock.patch.object(Survey, "survey", side_effect=AssertionError):
             self.client.get("/")
+
+    def test_rows_are_drawn_once_for_as_long_as_they_are_equal(self) -> None:
+        attempt = self.attempt()
+        self.client.get("/")
+        draw = "shapkeen.web.library.templatetags.listed.render_to_string"
+        with mock.patch(draw, side_effect=AssertionError):
+            self.assertContains(self.client.get("/"), "The Dial")
+        attempt.delivery.name = "Quay"
+        attempt.delivery.save()
+        self.assertContains(self.client.get("/"), ">Quay</a>")
+        self.assertNotContains(self.client.get("/"), ">Harbour</a>")
+
+    def test_comparisons_are_read_once_and_again_when_judged_anew(self) -> None:
+        attempt = self.attempt()
+        self.page(attempt)
+        with mock.patch.object(Judgement, "comparison", side_effect=AssertionError):
+            self.page(attempt)
+        before, known = services.comparison_of(self.fresh(attempt)), self.fresh(attempt)
+        self.assertIs(services.comparison_of(self.fresh(attempt)), before)
+        change_promise(attempt.delivery, promise(frame_rate=[25, 1]), by=self.user)
+        services.judge(self.fresh(attempt))  # meanwhile, elsewhere
+        recent.comparison.cache_clear()  # as in another process
+        found = services.comparison_of(known)
+        assert found is not None
+        self.assertEqual(found.promise.value("frame_rate"), (25, 1))
 
     def test_the_shelf_comes_anew_while_something_is_measured(self) -> None:
         attempt = self.attempt(measured=False)

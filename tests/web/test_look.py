@@ -2,6 +2,7 @@
 
 import json
 import re
+import threading
 import time
 from dataclasses import replace
 from unittest import TestCase, mock
@@ -11,7 +12,7 @@ from shapkeen.core.measured import FrameLikeness, LikenessSeries, Misplaced
 from shapkeen.core.measured.survey.series import thinned_for_drawing
 from shapkeen.web.bench.services import comparison_of
 from shapkeen.web.library.models import Attempt
-from shapkeen.web.look import neighbours, stills
+from shapkeen.web.look import elsewhere, neighbours, stills
 from shapkeen.web.look.ahead import WORK, start_drawing
 from shapkeen.web.look.moments import MOST_MOMENTS, areas_of, laid_over, strip_of
 from shapkeen.web.work.models import Job
@@ -165,6 +166,50 @@ class BesideWhatIsAskedFor(WebCase):
             self.assertEqual(asked, [2])
             self.look(0)
         self.assertEqual(asked, [2, 0])
+
+    def test_what_another_process_draws_is_waited_for_and_not_drawn_twice(self) -> None:
+        source, display = self.reel.locate(), "gamma196"
+        self.display = display
+        picture = b"\x89PNG of another process"
+        elsewhere.tell(source, elsewhere.Told("another", display, (7, 8, 9, 10, 11, 12)))
+
+        def draw() -> None:
+            time.sleep(0.1)
+            key = stills._still(source, 8, display, stills.MOST)
+            stills.keep_made(lambda _: {key: picture})
+
+        thread = threading.Thread(target=draw)
+        thread.start()
+        with mock.patch("shapkeen.web.look.neighbours.run_child", side_effect=AssertionError):
+            self.assertEqual(self.look(8), picture)
+        thread.join()
+        self.assertTrue(self.look(1).startswith(b"\x89PNG\r"))  # far from those: drawn here
+        told = elsewhere.told(source)
+        self.assertTrue(told is None or told.token != "another")
+
+    def test_a_process_that_ended_is_waited_for_no_longer(self) -> None:
+        source, self.display = self.reel.locate(), "steps"
+        elsewhere.tell(source, elsewhere.Told("gone", self.display, (4, 5, 6)))
+        thread = threading.Timer(0.1, elsewhere.forget, (source, "gone"))
+        thread.start()
+        self.assertTrue(self.look(5).startswith(b"\x89PNG\r"))
+        thread.join()
+
+    def test_whoever_takes_over_ends_what_was_drawn_before(self) -> None:
+        source, kept = self.reel.locate(), []
+        order = neighbours.Order(
+            source, "plain", (0, 1, 2), {}, lambda _: False, lambda number, _: kept.append(number)
+        )
+        drawing = neighbours._Drawing(order, [0, 1, 2])
+        drawing._tell()
+        self.assertTrue(drawing._take({"frame": 0, "png": ""}))
+        elsewhere.tell(source, elsewhere.Told("another", "plain", (9,)))
+        self.assertFalse(drawing._take({"frame": 1, "png": ""}))
+        told = elsewhere.told(source)
+        assert told is not None
+        self.assertEqual((kept, told.token), ([0, 1], "another"))
+        elsewhere.forget(source, drawing.token)
+        self.assertEqual(elsewhere.told(source), told)
 
     def test_what_does_not_exist_is_told_and_holds_up_nobody(self) -> None:
         for _ in range(2):

@@ -20,6 +20,7 @@ from shapkeen.web.library.models import Attempt
 from shapkeen.web.library.services import change_promise
 from shapkeen.web.signoff import digests, links, services
 from shapkeen.web.signoff.models import Remark, ReviewLink, Signature
+from shapkeen.web.work.kinds import LAST, SOON
 from shapkeen.web.work.models import Job
 from shapkeen.web.work.tasks import run_job
 from tests.web.base import WebCase
@@ -169,8 +170,8 @@ class Signing(SignoffCase):
         self.client.get(self.address(attempt))
         early.refresh_from_db()
         now = Job.objects.latest_of(digests.WORK, attempt.pk)
-        self.assertEqual((early.state, now.state), ("stopped", "waiting"))
-        self.assertGreater(now.priority, early.priority)
+        self.assertEqual((early, early.state, early.priority), (now, "waiting", SOON))
+        self.assertGreater(SOON, LAST)
         self.client.get(self.address(attempt))
         self.assertEqual(Job.objects.latest_of(digests.WORK, attempt.pk), now)
 

@@ -196,7 +196,8 @@ class Progress(WebCase):
         self.assertEqual((stills.ahead, survey.ahead), (2, 1))
 
     def test_a_waiting_job_says_how_many_are_before_it(self) -> None:
-        self.attempt(measured=False)
+        first = self.attempt(measured=False)
+        self.client.get(first.get_absolute_url())  # somebody waits for it
         second = self.attempt("untagged.mp4", measured=False)
         self.assertContains(self.client.get(second.get_absolute_url()), "1 ahead")
 
@@ -235,7 +236,7 @@ class Boundary(WebCase):
         self.assertEqual(boundary.run_child(works.crash_once, mark=str(mark)), {"done": True})
 
     def test_kills_limits_and_slips_are_ours_with_what_tells_of_them(self) -> None:
-        limited = override_settings(CONF=conf_for(self.folder, child_memory_bytes=900_000_000))
+        limited = override_settings(CONF=conf_for(self.folder, child_memory_bytes=2_000_000_000))
         for work, request, code, details in (
             (works.crash_at, {"place": 1, "signal": signal.SIGKILL}, "child-killed", "signal 9"),
             (works.fail, {}, "internal", "KeyError: 'a slip of ours'\n\nwords on standard error"),
@@ -258,23 +259,56 @@ class Boundary(WebCase):
             boundary.run_child(works.sleep)
         self.assertEqual(caught.exception.code, "storage-stalled")
 
-    def test_children_wait_with_what_they_need_loaded(self) -> None:
-        waiting = ready._waiting["tests.web.works_under_test.load"]
-        boundary.run_child(works.tell_ready, load=works.load)
-        pids = [child.process.pid for child in waiting]
-        self.assertEqual(len(pids), ready.KEPT_READY)
-        self.assertEqual(
-            boundary.run_child(works.tell_ready, load=works.load), {"pid": pids[0], "loaded": True}
-        )
-        waiting[0].process.kill()  # by hand, or for want of memory
-        waiting[0].process.wait()
-        self.assertTrue(boundary.run_child(works.tell_ready, load=works.load)["loaded"])
+    def test_children_are_forked_of_one_process_that_has_loaded_what_they_need(self) -> None:
+        found = [boundary.run_child(works.tell_ready) for _ in range(3)]
+        self.assertTrue(all(one["loaded"] for one in found))
+        self.assertEqual({one["parent"] for one in found}, {ready._forkers[0].process.pid})
+        self.assertEqual(len({one["pid"] for one in found}), 3)
+        # none holds what belongs to another: its own three, and the listing's
+        self.assertTrue(all(len(one["open"]) == 4 for one in found), found)
 
-    def test_an_answer_is_not_lost_where_no_other_child_can_be_started(self) -> None:
-        boundary.run_child(works.tell_ready, load=works.load)
-        with mock.patch.object(ready.subprocess, "Popen", side_effect=OSError(24, "too many")):
-            answer = boundary.run_child(works.tell_ready, load=works.load)
-        self.assertTrue(answer["loaded"])
+    def test_nothing_stays_open_of_children_that_ended(self) -> None:
+        boundary.run_child(works.tell_ready)
+        forker = ready._forkers[0].process.pid
+
+        def count() -> list[int]:
+            return [len(list(Path(f"/proc/{pid}/fd").iterdir())) for pid in ("self", forker)]
+
+        before = count()
+        for _ in range(20):
+            boundary.run_child(works.tell_ready)
+        with self.assertRaises(FaultError):
+            boundary.run_child(works.fail)
+        deadline = time.monotonic() + 10
+        # The last pipe is closed a moment after its child is told of.
+        while any(now > then for now, then in zip(count(), before, strict=True)):
+            self.assertLess(time.monotonic(), deadline, count())
+            time.sleep(0.01)
+
+    def test_another_is_begun_where_the_process_that_forks_was_ended(self) -> None:
+        first = boundary.run_child(works.tell_ready)
+        os.kill(first["parent"], signal.SIGKILL)
+        second = boundary.run_child(works.tell_ready)
+        self.assertNotEqual(second["parent"], first["parent"])
+        self.assertTrue(second["loaded"])
+
+    def test_a_child_whose_forker_is_killed_goes_on_and_answers(self) -> None:
+        first = boundary.run_child(works.tell_ready)
+        took = []
+
+        def take(part: dict[str, int]) -> bool:
+            if not took:
+                os.kill(first["parent"], signal.SIGKILL)
+            took.append(part)
+            return True
+
+        self.assertTrue(boundary.run_child(works.tell_ready, part=take)["loaded"])
+
+    def test_a_fork_of_this_process_has_a_forker_of_its_own(self) -> None:
+        boundary.run_child(works.tell_ready)
+        ours = ready._forkers[0]
+        with mock.patch.object(ready.os, "getpid", return_value=1):
+            self.assertFalse(ours.is_ours)
 
     def test_parts_come_before_the_end_and_may_stop_it(self) -> None:
         parts: list[int] = []
@@ -532,7 +566,15 @@ class KillingTheWorker(WebCase):
                 continue
         return found
 
-    def gone(self, words: str, seconds: float = 15.0) -> None:
+    def below(self, pid: int) -> list[int]:
+        """Return the processes that a process started, and theirs."""
+        told = subprocess.run(
+            ["pgrep", "-P", f"{pid}"], capture_output=True, text=True, check=False
+        )
+        own = [int(line) for line in told.stdout.split()]
+        return [*own, *(one for child in own for one in self.below(child))]
+
+    def gone(self, words: str, seconds: float = 60.0) -> None:
         deadline = time.monotonic() + seconds
         while left := self.of_this_data(words):
             self.assertLess(time.monotonic(), deadline, left)
@@ -579,12 +621,20 @@ class KillingTheWorker(WebCase):
         )
         self.assertEqual(filled.communicate(timeout=60)[0], "")
         self.wait("state", "running", 60)
-        os.kill(self.of_this_data("db_worker")[0], signal.SIGKILL)
-        self.gone("shapkeen.web.work.child", 5)
-        self.wait("state", "done", 120)
+        worker = self.of_this_data("db_worker")[0]
+        deadline = time.monotonic() + 60
+        while len(below := self.below(worker)) < 2:  # what forks, and the child that measures
+            self.assertLess(time.monotonic(), deadline)
+            time.sleep(0.02)
+        os.kill(worker, signal.SIGKILL)
+        deadline = time.monotonic() + 60  # what measures gives way to all that runs beside it
+        while any(Path(f"/proc/{pid}").exists() for pid in below):
+            self.assertLess(time.monotonic(), deadline)
+            time.sleep(0.05)
+        self.wait("state", "done", 300)
         self.assertEqual(self.ask("tries"), "2")
         server.send_signal(signal.SIGINT)
-        self.assertIn("Stopped.", server.communicate(timeout=30)[0])
+        self.assertIn("Stopped.", server.communicate(timeout=60)[0])
         self.gone("shapkeen.web")
 
     def test_nothing_outlives_a_server_that_was_killed(self) -> None:

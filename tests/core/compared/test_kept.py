@@ -124,3 +124,13 @@ class Series(unittest.TestCase):
         self.assertEqual((found.frames, found.worst_frame, found.ssim_worst), (3, 1, 0.5))
         self.assertEqual(found.delta_e, 1.0)
         self.assertIsNone(summary_of(LikenessSeries()))
+
+    def test_rows_are_the_same_however_they_are_asked_for(self) -> None:
+        made = [row(n, delta_e=None if n % 3 else 1.5) for n in range(9_000)]  # over two stretches
+        rows = LikenessSeries.of(made)
+        self.assertEqual(list(rows), made)
+        self.assertEqual(
+            [rows[n] for n in (0, 4095, 4096, 8999)], [made[n] for n in (0, 4095, 4096, 8999)]
+        )
+        self.assertEqual(rows.frames(), [(one.master_frame, one.export_frame) for one in made])
+        self.assertEqual(LikenessSeries().frames(), [])

@@ -12,6 +12,11 @@ import numpy as np
 from scipy.signal import correlate
 
 from shapkeen.core.measured import SoundFindings
+from shapkeen.core.measured.sound.correlation import (
+    correlated,
+    correlated_inside,
+    fast_length,
+)
 from shapkeen.core.measured.sound.finding import PictureClock
 from shapkeen.core.measured.sound.loudness import Meter
 from shapkeen.core.measured.sound.pair import find_sound
@@ -86,6 +91,27 @@ class TestSignals(unittest.TestCase):
                 peak = metered(wave, wave).true_peak_dbtp
                 self.assertLessEqual(peak, expected + 0.2)
                 self.assertGreaterEqual(peak, expected - 0.4)
+
+
+class Correlation(unittest.TestCase):
+    def test_as_scipys(self) -> None:
+        chance = np.random.default_rng(5)
+        for field, pattern in ((500, 500), (700, 33), (33, 700), (257, 256), (2, 1)):
+            one, other = chance.normal(size=field), chance.normal(size=pattern)
+            np.testing.assert_allclose(
+                correlated(one, other), correlate(one, other, method="direct"), atol=1e-9
+            )
+            if field >= pattern:
+                np.testing.assert_allclose(
+                    correlated_inside(one, other),
+                    correlate(one, other, mode="valid", method="direct"),
+                    atol=1e-9,
+                )
+
+    def test_lengths_are_quick_and_enough(self) -> None:
+        self.assertEqual(
+            [fast_length(n) for n in (0, 1, 2, 3, 1024, 1025)], [1, 1, 2, 4, 1024, 2048]
+        )
 
 
 class Found(unittest.TestCase):

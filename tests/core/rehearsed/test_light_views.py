@@ -1,5 +1,6 @@
 """Light in steps and colours outside a gamut, against PQ's published values and chromaticities."""
 
+from dataclasses import replace
 from unittest import TestCase
 
 import colour
@@ -69,3 +70,29 @@ class Steps(TestCase):
     def test_darkness_has_no_colour_to_lie_outside(self) -> None:
         dark = only_outside(field((0.01, 0, 0)), field((0.2, 0, 0)), -np.eye(3))
         self.assertLess(np.ptp(dark, axis=2).max(), 1e-6)
+
+
+class Limits(TestCase):
+    def test_only_what_is_brighter_than_the_peak_stays(self) -> None:
+        # SMPTE ST 2084: 1000 cd/m² is the signal 0.7518, 4000 is 0.9026.
+        picture = field(0.7518)
+        picture[:6] = 0.80
+        tinted = picture * np.array((1, 0.9, 0.9), dtype=np.float32)
+        shown = RENDERERS["abovepeak"](tinted, HDR)
+        self.assertGreater(np.ptp(shown[:6], axis=2).min(), 0.01)
+        self.assertLess(np.ptp(shown[6:], axis=2).max(), 1e-6)
+        higher = replace(HDR, peak_nits=4000.0)
+        self.assertLess(np.ptp(RENDERERS["abovepeak"](tinted, higher), axis=2).max(), 1e-6)
+
+    def test_only_what_lies_below_black_is_hatched(self) -> None:
+        # ITU-R BT.709: black is 16 of 8 bits, 219 codes from white: 12 is below, 16 and 15 are not.
+        picture = field((16 - 16) / 219)
+        picture[:4] = (12 - 16) / 219
+        picture[4:8] = (15 - 16) / 219
+        shown = RENDERERS["belowblack"](picture, SDR)
+        self.assertGreater(shown[:4].min(), 0.5)
+        self.assertLess(shown[4:].max(), 0.1)
+
+    def test_a_saturated_colour_is_not_below_black(self) -> None:
+        # Of BT.2020's pure red BT.709 has negative green and blue, and light all the same.
+        self.assertLess(RENDERERS["belowblack"](field((0.5, -0.1, -0.02)), SDR).max(), 0.5)

@@ -17,7 +17,11 @@ class ProxyPairs(unittest.TestCase):
         self.assertEqual({b[1] - a[1] for a, b in pairwise(shown)}, {step})
         self.assertEqual(len(shown), round(SECONDS * rate / step))
 
-    def test_end_with_the_file_and_pass_over_frames_without_a_counterpart(self) -> None:
+    def test_a_picture_stands_at_its_frame_whatever_is_missing(self) -> None:
+        # Frames 2 and 3 of the export have no counterpart: the one before them stays meanwhile.
         pairs = [(0, 0), (1, 1), (2, 4), (3, 5)]
-        self.assertEqual(proxy_pairs(pairs, 2, Fraction(12)), [(2, 4), (3, 5)])
+        self.assertEqual(proxy_pairs(pairs, 0, Fraction(12)), [(0, 0), *[(1, 1)] * 3, *pairs[2:]])
+        self.assertEqual(proxy_pairs(pairs, 3, Fraction(12)), [(1, 1), (2, 4), (3, 5)])
+        self.assertEqual(proxy_pairs([(0, 7), (1, 8)], 6, Fraction(12)), [(0, 7), (0, 7), (1, 8)])
         self.assertEqual(proxy_pairs(pairs, 6, Fraction(12)), [])
+        self.assertEqual(proxy_pairs([], 0, Fraction(12)), [])

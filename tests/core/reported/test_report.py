@@ -120,8 +120,8 @@ class Reports(TestCase):
 
     def test_paper_is_a4_or_letter(self) -> None:
         sizes = {}
-        for paper in ("A4", "Letter"):
-            data = written(TitleReport("A report", (self.report,)), "pdf", paper=paper)
+        letter = written(TitleReport("A report", (self.report,)), "pdf", paper="Letter")
+        for paper, data in (("A4", self.files["pdf"]), ("Letter", letter)):
             with pikepdf.open(io.BytesIO(data)) as pdf:
                 sizes[paper] = [round(float(side)) for side in pdf.pages[0].MediaBox[2:]]
         self.assertEqual(sizes, {"A4": [595, 842], "Letter": [612, 792]})  # ISO 216, ANSI A

@@ -18,7 +18,7 @@ from shapkeen.core.reported import bench
 from shapkeen.core.reported.declaration import declaration_object
 from shapkeen.core.reported.declared import declaration_from_object, promise_of
 from shapkeen.core.reported.figures import svg, thread
-from shapkeen.core.reported.figures.gamut import gamut_figure, x_of, y_of
+from shapkeen.core.reported.figures.gamut import cells, gamut_figure, x_of, y_of
 from shapkeen.core.reported.figures.glyph import verdict_glyph
 from shapkeen.core.reported.figures.light import HEIGHT, TOP, light_figure, light_y
 from shapkeen.core.reported.figures.shape import ShownPicture, shape_figure
@@ -201,13 +201,13 @@ class Bench(unittest.TestCase):
         self.assertEqual(len(strips), 8)
 
 
-def stations(**states: str) -> list[thread.Station]:
-    return [
+def stations(**states: str) -> tuple[thread.Station, ...]:
+    return tuple(
         thread.Station(
             name, "PQ" if name not in states else "BT.709", states.get(name, thread.AGREES)
         )
         for name in thread.STATIONS
-    ]
+    )
 
 
 class Threads(unittest.TestCase):
@@ -262,7 +262,7 @@ class Threads(unittest.TestCase):
         self.assertIn("dotted", verdict_glyph("unproven"))
 
     def test_long_values_are_shortened(self) -> None:
-        long = [thread.Station("Promise", "x" * 60, thread.AGREES), *stations()[1:]]
+        long = (thread.Station("Promise", "x" * 60, thread.AGREES), *stations()[1:])
         drawing = thread.thread(long, verdict="kept", label="x")
         self.assertLessEqual(len(parts(drawing, "text")[0].text or ""), thread.Grid().letters)
 
@@ -293,16 +293,30 @@ class ColourDrawings(unittest.TestCase):
             planes.append(tuple(tuple(row) for row in rows))
         return ColourUse(vector=planes[0], chromaticity=planes[1])
 
+    def cells(self, drawing: str) -> list[tuple[float, ...]]:
+        """Return left, top, width and height of each piece of ink."""
+        inks = [one.get("d") for one in parts(drawing, "path") if "density" in one.get("class")]
+        pieces = re.findall(r"M([\d.]+) ([\d.]+)h([\d.]+)v([\d.]+)h-[\d.]+z", "".join(inks))
+        return [tuple(map(float, piece)) for piece in pieces]
+
+    def test_neighbours_of_one_ink_are_one_piece_and_each_ink_one_path(self) -> None:
+        drawn = cells(((9, 9, 0, 9), (0, 0, 0, 1)), left=10, top=20, size=40, width=80)
+        self.assertEqual(len(drawn), 2)
+        pieces = self.cells(f"<svg>{''.join(drawn)}</svg>")
+        wanted = [(70, 20, 20, 20), (10, 40, 40, 20), (70, 40, 20, 20)]
+        self.assertEqual(sorted(pieces), sorted(wanted))
+
     def test_chromaticities_stand_at_their_places_over_the_gamuts(self) -> None:
         # D65 lies at 0.3127, 0.3290: bins of 0.01
         drawing = gamut_figure(self.use((32, 31)), self.use())
-        cell = next(r for r in parts(drawing, "rect") if "density" in r.get("class"))
-        self.assertAlmostEqual(float(cell.get("x")), x_of(0.31, 0), delta=0.1)
-        self.assertAlmostEqual(float(cell.get("y")), y_of(0.33), delta=0.1)
-        corners = parts(drawing, "path")[0].get("d")
+        ((x, y, _, _),) = self.cells(drawing)
+        self.assertAlmostEqual(x, x_of(0.31, 0), delta=0.1)
+        self.assertAlmostEqual(y, y_of(0.33), delta=0.1)
+        gamuts = [one for one in parts(drawing, "path") if "gamut" in one.get("class")]
+        corners = gamuts[0].get("d")
         # BT.2020's red, H.273 table 2
         self.assertIn(f"{x_of(0.708, 0):.2f}".rstrip("0").rstrip("."), corners)
-        self.assertEqual(len(parts(drawing, "path")), 6)
+        self.assertEqual(len(gamuts), 6)
 
     def test_pure_colours_stand_where_the_matrix_puts_them(self) -> None:
         drawing = vector_figure(self.use(), self.use(), matrix=1, full_range=False)
@@ -327,8 +341,8 @@ class ColourDrawings(unittest.TestCase):
         wave = WavePair(frame=7, expected=counts, delivered=counts)
         pq = Coding(transfer=16, primaries=9, matrix=9, full_range=False)
         drawing = wave_figure(wave, pq)
-        cell = next(r for r in parts(drawing, "rect") if "density" in r.get("class"))
-        self.assertAlmostEqual(float(cell.get("y")) + float(cell.get("height")), wave_y(512))
+        _, y, _, high = self.cells(drawing)[0]
+        self.assertAlmostEqual(y + high, wave_y(512), delta=0.01)
         marks = {t.text: float(t.get("y")) for t in parts(drawing, "text")}
         # 203 cd/m² is 58 % PQ (ITU-R BT.2408): code 64 + 0.58 · 876
         self.assertAlmostEqual(marks["203"] - 4, wave_y(572.7), delta=0.3)
@@ -396,8 +410,12 @@ class Drawings(unittest.TestCase):
         drawing = tone_figure(
             tone("range-compressed", 0.4), act="range-compressed", full_range=False
         )
-        self.assertEqual(len(parts(drawing, "path")), 1)
-        self.assertEqual(len(parts(tone_figure(TONE, act="identity", full_range=False), "path")), 0)
+        untouched = tone_figure(TONE, act="identity", full_range=False)
+        curves = [
+            [one for one in parts(made, "path") if "density" not in one.get("class")]
+            for made in (drawing, untouched)
+        ]
+        self.assertEqual([len(some) for some in curves], [1, 0])
 
     def test_bench_draws_a_mirrored_place(self) -> None:
         made = comparison(evidence(registration=PLACE))
