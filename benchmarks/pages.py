@@ -1,20 +1,22 @@
 """How fast pages answer with a full library: 200 titles, 1 000 exports, one of 100 minutes.
 
 Data are made through the ORM from one measured pair of the demo; times are of the server alone,
-over Django's test client. Usage: python -m benchmarks.pages
+over Django's test client. Usage: python -m benchmarks.pages [TITLES]
 """
 
 import json
 import os
 import statistics
+import sys
 import tempfile
 import time
 from collections.abc import Callable
+from copy import copy
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
-TITLES, EXPORTS, DELIVERIES = 200, 1000, 5
+TITLES, DELIVERIES = 200, 5
 LONG_FRAMES = 100 * 60 * 24
 TIMES = 15
 GOAL_MS = 100.0
@@ -22,6 +24,7 @@ GOAL_MS = 100.0
 
 def main() -> None:
     """Make the library, ask for every page some times, print the middle and the worst time."""
+    titles = int(sys.argv[1]) if len(sys.argv) > 1 else TITLES
     with tempfile.TemporaryDirectory() as folder:
         os.environ["SHAPKEEN_DATA"] = folder
         os.environ["SHAPKEEN_HOSTS"] = "testserver,127.0.0.1"
@@ -29,20 +32,21 @@ def main() -> None:
         import django
 
         django.setup()
-        _run(Path(folder))
+        _run(Path(folder), titles)
 
 
-def _run(folder: Path) -> None:
-    from django.contrib.auth import get_user_model
+def _run(folder: Path, titles: int) -> None:
     from django.contrib.staticfiles.storage import staticfiles_storage
     from django.core.management import call_command
     from django.test import Client
 
+    from shapkeen.web.people.rights import make_person
+
     call_command("migrate", verbosity=0)
     call_command("collectstatic", interactive=False, verbosity=0)
     assert staticfiles_storage  # noqa: S101  (the manifest is read at the first page)
-    user = get_user_model().objects.create_user("ada", password="a-long-enough-one")  # noqa: S106
-    pages = _fill(folder, user)
+    user = make_person("ada", "a-long-enough-one", administrator=True)
+    pages = _fill(folder, user, titles)
     client = Client()
     client.force_login(user)
     nothing = _times(lambda: client.get("/log-in/"))
@@ -68,14 +72,15 @@ def _times(ask: Callable[[], Any]) -> list[float]:
     return spent[1:]  # the first one fills caches of templates
 
 
-def _fill(folder: Path, user: Any) -> list[tuple[str, str]]:
-    """Fill the library; return the pages to ask for."""
+def _fill(folder: Path, user: Any, titles: int = TITLES) -> list[tuple[str, str]]:
+    """Fill the library with so many titles; return the pages to ask for."""
     from shapkeen.core.compared import survey_files
     from shapkeen.demo.features import FEATURES
     from shapkeen.demo.shipped import place_footage
     from shapkeen.web.bench import services
     from shapkeen.web.library.models import Attempt, Delivery, Title
     from shapkeen.web.library.services import read_file
+    from shapkeen.web.library.views import TITLES_A_PAGE
 
     footage = folder / "footage"
     place_footage(footage)
@@ -85,7 +90,7 @@ def _fill(folder: Path, user: Any) -> list[tuple[str, str]]:
     long_one = replace(made, survey=_lengthened(made.survey))
     read = [read_file("footage", name) for name in (feature.master, export)]
     attempts = []
-    for number in range(TITLES):
+    for number in range(titles):
         title = Title.objects.create(name=f"Title {number:03}", master=read[0].keep(user))
         for at in range(DELIVERIES):
             delivery = Delivery.objects.create(title=title, name=f"Delivery {at}")
@@ -93,14 +98,20 @@ def _fill(folder: Path, user: Any) -> list[tuple[str, str]]:
             attempt = Attempt.objects.create(delivery=delivery, number=1, reel=read[1].keep(user))
             attempts.append(Attempt.objects.with_context().get(pk=attempt.pk))
             _keep(attempts[-1], long_one if not number and not at else made)
-    assert len(attempts) == EXPORTS  # noqa: S101
-    for attempt in attempts:
+    for attempt in attempts[:2]:
         assert services.judge(attempt) is not None  # noqa: S101
+    _judge_alike(attempts[1], attempts[2:])
     title = attempts[0].delivery.title.get_absolute_url()
     long_attempt, short = attempts[0].pk, attempts[-1].pk
     return [
         ("Shelf, first page", "/"),
-        ("Shelf, last page", "/?page=10"),
+        ("Shelf, last page", f"/?page={-(-titles // TITLES_A_PAGE)}"),
+        ("Shelf, typed, many found", "/?part=titles&q=title"),
+        ("Shelf, typed, few found", "/?part=titles&q=title+17+delivery+3"),
+        ("Shelf, typed, none found", "/?part=titles&q=nothing-like-it"),
+        ("Shelf, by cause and day", "/?cause=gamut+converted&since=30"),
+        ("News", "/news/"),
+        ("News, as asked by every page", "/news/tell/"),
         ("Title", title),
         ("Title's deliveries, as polled", f"{title}?part=deliveries"),
         ("Bench", f"/attempt/{short}/"),
@@ -159,6 +170,21 @@ def _keep(attempt: Any, made: Any) -> None:
         drawn=_bytes_of(made, lambda made: drawn_to_bytes(made.survey)),
         rows=_bytes_of(made.survey.series, series_to_bytes),
     )
+
+
+def _judge_alike(judged: Any, others: list[Any]) -> None:
+    """Judge attempts as one was judged: they are of the same files, by the same promise."""
+    from shapkeen.web.bench.models import Judgement, Survey
+
+    like = Judgement.objects.get(attempt=judged)
+    surveys = dict(Survey.objects.values_list("export", "pk"))
+    rows = []
+    for attempt in others:
+        row = copy(like)
+        row.pk, row.attempt, row.survey_id = None, attempt, surveys[attempt.reel_id]
+        row._state.adding = True
+        rows.append(row)
+    Judgement.objects.bulk_create(rows, batch_size=200)
 
 
 _BYTES: dict[int, bytes] = {}
