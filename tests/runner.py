@@ -65,6 +65,8 @@ DatabaseOperations.execute_sql_flush = _flush_history_too(DatabaseOperations.exe
 
 os.environ.setdefault("SVT_LOG", "1")
 """Errors alone: the AV1 encoder tells its settings at every start otherwise."""
+os.environ.setdefault("SHAPKEEN_GIVES_WAY", "0")
+"""Here all that runs beside is other tests: what gave way to them would wait for minutes."""
 
 
 def _settle(name: str) -> None:

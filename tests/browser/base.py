@@ -39,7 +39,7 @@ request_started.connect(lambda **_: _UNDER_WAY.add(threading.get_ident()), weak=
 request_finished.connect(lambda **_: _UNDER_WAY.discard(threading.get_ident()), weak=False)
 
 
-def _until_answered(most_s: float = 10.0) -> None:
+def _until_answered(most_s: float = 60.0) -> None:
     """Wait until no request is under way."""
     end = time.monotonic() + most_s
     while _UNDER_WAY and time.monotonic() < end:

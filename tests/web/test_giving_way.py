@@ -10,6 +10,7 @@ from unittest import mock
 
 from django.template import engines
 
+from shapkeen.web.config import conf
 from shapkeen.web.serving import lifeline, warming
 from shapkeen.web.work import giving_way
 
@@ -17,10 +18,10 @@ ASK = "import os; from shapkeen.web.work.giving_way import give_way, GROUP; os.s
 TELL = "print(os.nice(0), GROUP.read_text() if GROUP.exists() else '')"
 
 
-def run(*arguments: str) -> str:
-    """Return what a Python of its own prints."""
-    call = [sys.executable, *arguments]
-    return subprocess.run(call, capture_output=True, text=True, check=True).stdout
+def run(*arguments: str, steps: str = "") -> str:
+    """Return what a Python of its own prints, which gives way by so many steps, or as usual."""
+    call, own = [sys.executable, *arguments], os.environ | {conf.GIVES_WAY: steps}
+    return subprocess.run(call, capture_output=True, text=True, check=True, env=own).stdout
 
 
 class GivingWay(unittest.TestCase):
@@ -33,11 +34,19 @@ class GivingWay(unittest.TestCase):
             self.assertRegex(plain, r"nice 0\s*$")
             self.assertRegex(nice, r"nice 10\s*$")
 
+    def test_how_far_is_a_setting(self) -> None:
+        self.assertTrue(run("-c", f"{ASK} give_way(); {TELL}", steps="3").startswith("3 "))
+        self.assertTrue(run("-c", f"{ASK} give_way(); {TELL}", steps="0").startswith("0 "))
+        for wrong in ("20", "-1", "much"):
+            with mock.patch.dict(os.environ, {conf.GIVES_WAY: wrong}):
+                self.assertRaisesRegex(SystemExit, f"{conf.GIVES_WAY}.*{wrong}", conf.load)
+
     def test_a_program_that_the_server_keeps_gives_way_where_it_is_asked_to(self) -> None:
         told = ("timeit", "-n1", "-r1", "import os; print('steps', os.nice(0))")
         for flag, steps in (((lifeline.GIVES_WAY,), 10), ((), 0)):
             call = [sys.executable, "-m", lifeline.__name__, *flag, *told]
             pipes = {"stdin": subprocess.PIPE, "stdout": subprocess.PIPE}
+            pipes["env"] = os.environ | {conf.GIVES_WAY: ""}
             with subprocess.Popen(call, text=True, start_new_session=True, **pipes) as process:
                 assert process.stdout is not None
                 out = process.stdout.read()

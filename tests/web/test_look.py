@@ -138,7 +138,7 @@ class BesideWhatIsAskedFor(WebCase):
         return {number for number, key in keys.items() if stills.is_kept(key)}
 
     def wait_for(self, frames: set[int]) -> None:
-        until = time.monotonic() + 30
+        until = time.monotonic() + 120
         while not frames <= self.drawn() and time.monotonic() < until:
             time.sleep(0.05)
         self.assertLessEqual(frames, self.drawn())

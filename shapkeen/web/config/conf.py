@@ -77,6 +77,9 @@ class Conf:
 
 
 SURVEY_WORKERS = "SHAPKEEN_SURVEY_WORKERS"
+GIVES_WAY = "SHAPKEEN_GIVES_WAY"
+USUAL_STEPS, MOST_STEPS = 10, 19
+"""Of niceness: at 10, where both want all of a processor, a tenth of it is left for the nicer."""
 
 
 def is_set(name: str) -> bool:
@@ -92,6 +95,14 @@ def _whole(name: str, default: int) -> int:
         return int(text)
     except ValueError:
         raise SystemExit(f"{name} must be a whole number; it is {text!r}.") from None
+
+
+def giving_way_steps() -> int:
+    """Return by how many steps of niceness measuring gives way to all else on the machine."""
+    steps = _whole(GIVES_WAY, USUAL_STEPS)
+    if not 0 <= steps <= MOST_STEPS:
+        raise SystemExit(f"{GIVES_WAY} must be from 0 to {MOST_STEPS}; it is {steps}.")
+    return steps
 
 
 def _one_of(name: str, known: tuple[str, ...]) -> str:
@@ -130,6 +141,7 @@ def load() -> Conf:
     """Read the environment; ends with a clear message where a setting is wrong."""
     os.umask(0o077)  # what is kept here is for this account alone
     data_dir = Path(os.environ.get("SHAPKEEN_DATA", BASE_DIR / "data")).resolve()
+    giving_way_steps()  # told of here where it is wrong, though read where it is needed
     return Conf(
         data_dir=data_dir,
         media_roots=_roots(data_dir),

@@ -4,8 +4,8 @@ import os
 import time
 from pathlib import Path
 
-GIVES_WAY = 10
-"""Steps of niceness: where both want all of a processor, a tenth of it is left for the nicer."""
+from ..config.conf import giving_way_steps
+
 GROUP = Path("/proc/self/autogroup")
 TRIES, AGAIN_S = 20, 0.11
 """The kernel takes one such wish in a tenth of a second from everybody but root."""
@@ -13,7 +13,7 @@ TRIES, AGAIN_S = 20, 0.11
 
 def give_way() -> None:
     """Have this process, and what it starts from now on, come after others. Once is enough."""
-    os.nice(max(0, GIVES_WAY - os.nice(0)))
+    os.nice(max(0, giving_way_steps() - os.nice(0)))
     weigh_session()
 
 

@@ -15,6 +15,7 @@ from functools import partial
 from pathlib import Path
 from unittest import mock
 
+import distributed  # noqa: F401  (its defaults must be there before any are changed for a while)
 from dask import config as dask_config
 
 from shapkeen.core.cured.versions import make_version, recipe_from_json
