@@ -29,7 +29,7 @@ from shapkeen.web.library.models import Attempt
 from shapkeen.web.look.ahead import WORK as DRAWING
 from shapkeen.web.look.ahead import start_drawing
 from shapkeen.web.serving.management.commands import serve
-from shapkeen.web.serving.management.commands.serve import Keeper, requeue
+from shapkeen.web.serving.management.commands.serve import Keeper
 from shapkeen.web.work import boundary, ready, room, services
 from shapkeen.web.work.errors import FaultError, StoppedError
 from shapkeen.web.work.made import kept, made, only_one
@@ -431,16 +431,27 @@ class Recovery(WebCase):
 
     def test_tasks_of_dead_workers_go_back(self) -> None:
         mine, other = self.row("host-12-0"), self.row("elsewhere-3-0")
-        self.assertEqual(requeue("host-"), 1)
+        self.assertEqual(services.give_back("host-"), 1)
         mine.refresh_from_db()
         other.refresh_from_db()
         self.assertEqual((mine.status, other.status), ("READY", "RUNNING"))
+
+    def test_jobs_go_back_with_their_tasks_unless_another_has_them_by_now(self) -> None:
+        lost, elsewhere = (self.job(self.attempt(measured=False)) for _ in range(2))
+        for job, workers in ((lost, ["host-12-0"]), (elsewhere, ["host-12-0", "other-1-0"])):
+            job.claim()
+            for worker in workers:
+                task = DBTaskResult.objects.filter(pk=self.row(worker).pk)
+                task.update(args_kwargs={"args": [job.pk], "kwargs": {}})
+        self.assertEqual(services.give_back("host-12-0"), 2)
+        self.assertTrue(lost.claim(), "whoever takes the task has it at once")
+        self.assertFalse(elsewhere.claim())
 
     def test_a_full_database_ends_no_server_and_tasks_are_given_back_later(self) -> None:
         keeper = Keeper(["true"], worker_id="host-12-0")
         keeper.process = mock.Mock(**{"poll.return_value": 1})
         full = OperationalError("database or disk is full")
-        with mock.patch.object(serve, "requeue", side_effect=full):
+        with mock.patch.object(serve, "give_back", side_effect=full):
             keeper.look_after()  # its worker has ended
             keeper.look_after()
         self.assertTrue(keeper.owes)

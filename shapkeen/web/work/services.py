@@ -41,7 +41,7 @@ def hurry(job: Job, priority: int) -> None:
     with transaction.atomic():
         Job.objects.filter(pk=job.pk).update(priority=priority)
         for row in DBTaskResult.objects.filter(status="READY", priority__lt=priority):
-            if row.task_path == tasks.run_job.module_path and row.args_kwargs["args"] == [job.pk]:
+            if _jobs_of([row]) == {job.pk}:
                 DBTaskResult.objects.filter(pk=row.pk, status="READY").update(priority=priority)
     job.priority = priority
 
@@ -80,11 +80,7 @@ def adopt_orphans() -> int:
     # A task that runs holds a job only at first: until it claims it, or is silent for too long.
     # Its worker may be gone, on a machine of another name, with nobody to give the task back.
     fresh = models.Q(status="RUNNING", started_at__gt=timezone.now() - SILENT_AFTER)
-    held = {
-        row.args_kwargs["args"][0]
-        for row in DBTaskResult.objects.filter(fresh | models.Q(status="READY"))
-        if row.task_path == tasks.run_job.module_path and row.args_kwargs["args"]
-    }
+    held = _jobs_of(DBTaskResult.objects.filter(fresh | models.Q(status="READY")))
     unfinished = Job.objects.filter(state=Job.State.WAITING) | Job.objects.orphans()
     lone = [job for job in unfinished.order_by("pk") if job.pk not in held]
     for job in lone:
@@ -92,6 +88,35 @@ def adopt_orphans() -> int:
     return len(lone)
 
 
+def give_back(prefix: str) -> int:
+    """Give back tasks, with their jobs, whose worker is gone: its id begins so. Returns how many.
+
+    Without its job, whoever took the task would find it held until its worker is silent for long.
+    """
+    running = DBTaskResult.objects.filter(status="RUNNING")
+    given = [
+        row
+        for row in running
+        if row.worker_ids
+        and row.worker_ids[-1].startswith(prefix)
+        and running.filter(pk=row.pk, worker_ids=row.worker_ids).update(
+            status="READY", started_at=None
+        )
+    ]
+    _free(Job.objects.filter(pk__in=_jobs_of(given) - _jobs_of(running.all())))
+    return len(given)
+
+
+def _jobs_of(rows: Iterable["DBTaskResult[Any, Any]"]) -> set[int]:
+    """Return the numbers of the jobs that tasks are for."""
+    ours = (row for row in rows if row.task_path == tasks.run_job.module_path)
+    return {row.args_kwargs["args"][0] for row in ours if row.args_kwargs["args"]}
+
+
 def free_all() -> None:
     """Let go of every running job: for the start, when no worker is alive."""
-    Job.objects.filter(state=Job.State.RUNNING).update(state=Job.State.WAITING, beat=None)
+    _free(Job.objects.all())
+
+
+def _free(jobs: models.QuerySet[Job]) -> None:
+    jobs.filter(state=Job.State.RUNNING).update(state=Job.State.WAITING, beat=None)

@@ -22,7 +22,6 @@ from django.conf import settings
 from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.db import DatabaseError, connections
-from django_tasks_db.models import DBTaskResult
 
 from .....core.errors import CoreError
 from ....api.uploads import kept_parts
@@ -39,7 +38,7 @@ from ....upkeep.health import STATE_FILE, tell_state
 from ....work.made import remove_leftovers
 from ....work.models import Job
 from ....work.room import missing_words
-from ....work.services import adopt_orphans, free_all
+from ....work.services import adopt_orphans, free_all, give_back
 from ...lifeline import GIVES_WAY
 
 POLL_S = 0.2
@@ -89,7 +88,7 @@ class Keeper:
         """Start the process, again if it ended, with growing pauses if it keeps ending."""
         if self.owes:
             with suppress(DatabaseError):  # a full disk: tried again
-                requeue(self.worker_id)
+                give_back(self.worker_id)
                 self.owes = False
         if self.process is None:
             if time.monotonic() >= self.not_before:
@@ -102,17 +101,6 @@ class Keeper:
         self.failures = 0 if settled else self.failures + 1
         pause = min(FIRST_WAIT_S * 2**self.failures, LONGEST_WAIT_S)
         self.process, self.not_before = None, time.monotonic() + pause
-
-
-def requeue(prefix: str) -> int:
-    """Give back tasks whose worker is gone; `prefix` begins its id. Returns how many."""
-    count = 0
-    for row in DBTaskResult.objects.filter(status="RUNNING"):
-        if row.worker_ids and row.worker_ids[-1].startswith(prefix):
-            count += DBTaskResult.objects.filter(
-                pk=row.pk, status="RUNNING", worker_ids=row.worker_ids
-            ).update(status="READY", started_at=None)
-    return count
 
 
 class Command(BaseCommand):
@@ -163,7 +151,7 @@ class Command(BaseCommand):
         finally:
             _end(keepers)
             with suppress(DatabaseError):  # the next start does it, too
-                requeue(f"{host}-{os.getpid()}-")
+                give_back(f"{host}-{os.getpid()}-")
             (settings.CONF.data_dir / STATE_FILE).unlink(missing_ok=True)
             lock.close()
         self.stdout.write("Stopped.")
@@ -235,7 +223,7 @@ def _take_up_again(host: str) -> None:
 
     Safe, since this process holds the lock of the data: no other server runs on it.
     """
-    requeue(f"{host}-")
+    give_back(f"{host}-")
     free_all()
     reels = Reel.objects.filter(root="uploads").values_list("path", flat=True)
     remove_half_uploads({*reels, *kept_uploads(), *kept_parts()})
