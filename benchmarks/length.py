@@ -24,7 +24,6 @@ from shapkeen.core.compared import judge_survey, survey_files
 from shapkeen.core.declared import read_declaration
 from shapkeen.core.measured.spans.run import processes
 from shapkeen.core.measured.survey.form import drawn_to_bytes, series_to_bytes, survey_to_bytes
-from tests.builders.media import PHOTOS, SDR, coded, photo_frames, write
 
 FRAMES, CLIP, SIZE = 200_000, 250, (320, 180)
 MEGABYTE = 1 << 20
@@ -32,6 +31,9 @@ MEGABYTE = 1 << 20
 
 def clips(folder: Path, crf: str) -> Path:
     """Return one file of twenty clips, each a photograph under another moving window."""
+    # Here alone: what makes pictures would be counted as what surveying them takes.
+    from tests.builders.media import PHOTOS, SDR, coded, photo_frames, write
+
     planes = []
     for number in range(20):
         frames = photo_frames(

@@ -1,9 +1,8 @@
-"""The compiler's door: one decorator, and the type that its arrays pass as."""
+"""The compiler's door: two decorators, and the type that their arrays pass as."""
 
 from collections.abc import Callable
+from functools import cached_property, update_wrapper
 from typing import Any, TypeVar, cast
-
-import numba
 
 F = TypeVar("F", bound=Callable[..., Any])
 Array = Any
@@ -15,7 +14,7 @@ def compiled(function: F) -> F:
 
     Sums of whole numbers only: no parallel loops, since segments run in processes of their own.
     """
-    return _compiled(function, fastmath=False)
+    return cast("F", _Loop(function, fastmath=False))
 
 
 def compiled_real(function: F) -> F:
@@ -23,12 +22,43 @@ def compiled_real(function: F) -> F:
 
     For numbers that are finite, where the last bit does not matter.
     """
-    return _compiled(function, fastmath=True)
+    return cast("F", _Loop(function, fastmath=True))
 
 
-def _compiled(function: F, *, fastmath: bool) -> F:
-    try:
-        made = numba.njit(cache=True, nogil=True, boundscheck=False, fastmath=fastmath)(function)
-    except RuntimeError:  # nowhere to keep it: compiled anew in each process, which takes seconds
-        made = numba.njit(nogil=True, boundscheck=False, fastmath=fastmath)(function)
-    return cast("F", made)
+class _Loop:
+    """A function whose compiler is loaded at its first call, or when a compiled one calls it.
+
+    The compiler takes 90 MB and half a second: a process that shares out work needs neither.
+    """
+
+    def __init__(self, function: Callable[..., Any], *, fastmath: bool) -> None:
+        """Keep what to compile."""
+        self._function, self._fastmath = function, fastmath
+        update_wrapper(self, function)
+
+    def __call__(self, *given: Any) -> Any:
+        """Do what the function does."""
+        return self.made(*given)
+
+    @cached_property
+    def made(self) -> Any:
+        """The function as the compiler gives it."""
+        import numba
+
+        _make_known()
+        how = {"nogil": True, "boundscheck": False, "fastmath": self._fastmath}
+        try:
+            return numba.njit(cache=True, **how)(self._function)
+        except RuntimeError:  # nowhere to keep it: compiled anew in each process, takes seconds
+            return numba.njit(**how)(self._function)
+
+
+def _make_known() -> None:
+    """Tell the compiler what a loop is where another calls it by its name."""
+    from numba.extending import typeof_impl
+
+    if _Loop not in typeof_impl.registry:
+
+        @typeof_impl.register(_Loop)
+        def _(loop: _Loop, context: Any) -> Any:
+            return typeof_impl(loop.made, context)

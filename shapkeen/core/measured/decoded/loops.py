@@ -47,49 +47,6 @@ def widen_extremes(
 
 
 @compiled
-def align_costs(table: Array, steps: Array, penalty: float, cost: Array, came: Array) -> None:
-    """Take some rows more into the cheapest way through a band; from where it came goes to came.
-
-    table: cost of matching row i with column b, which stands for rows[i] + b of the other file.
-    steps: by how much rows grew from the one before; one less than the table has rows where it is
-    the first. cost: of the cheapest way to each column so far. The way never goes back there; each
-    deviation from rows costs penalty, a tenth more a step.
-    """
-    count, width = table.shape
-    middle = width // 2
-    begins = count - len(steps)
-    if begins:
-        for b in range(width):
-            away = abs(b - middle)
-            cost[b] = table[0, b] + (penalty * (1 + 0.1 * (away - 1)) if away else 0.0)
-    following = np.zeros(width)
-    for i in range(begins, count):
-        step = steps[i - begins]
-        for b in range(width):
-            best, source = cost[b], b
-            for before in range(min(b + step, width - 1) + 1):
-                if before == b:
-                    continue
-                there = cost[before] + penalty * (1 + 0.1 * (abs(b - before) - 1))
-                if there < best:
-                    best, source = there, before
-            following[b] = best + table[i, b]
-            came[i, b] = source
-        cost[:] = following
-
-
-@compiled
-def cheapest_places(cost: Array, came: Array) -> Array:
-    """Return the column of each row on the cheapest way that align_costs found."""
-    count = came.shape[0]
-    places = np.zeros(count, np.int64)
-    places[count - 1] = np.argmin(cost)
-    for i in range(count - 1, 0, -1):
-        places[i - 1] = came[i, places[i]]
-    return places
-
-
-@compiled
 def mean_ssim(
     mean_x: Array, mean_y: Array, xx: Array, yy: Array, xy: Array, c1: float, c2: float, rim: int
 ) -> Array:

@@ -18,8 +18,8 @@ from ..alignment.signature import SHAPE, SignatureSeries
 from ..alignment.time.anchors import anchored_offset
 from ..alignment.time.frame_map import FrameMap
 from ..alignment.time.rows import blocks, motions
-from ..decoded.loops import align_costs, cheapest_places
 from ..model import TimeEvent, TimeFindings
+from .cheapest import cheapest_way
 
 BAND = 40
 """Frames to either side of the assumed mapping: more than a second and a half of film."""
@@ -207,19 +207,10 @@ def _aligned(ours: _Rows, theirs: _Rows, rows: Numbers) -> tuple[_Path, float]:
     """
     nearest = np.concatenate([table.min(axis=1) for _, table in _tables(ours, theirs, rows)])
     noise = max(float(np.median(nearest)), LEAST_MOTION)
-    found = rows + _cheapest(ours, theirs, rows, PENALTY_NOISES * noise) - BAND
+    tables = _tables(ours, theirs, rows)
+    found = rows + cheapest_way(tables, rows, 2 * BAND + 1, PENALTY_NOISES * noise) - BAND
     matched = np.where((found < 0) | (found >= len(ours)), -1, found)
     return _Path(matched, _along(ours, theirs, matched)), noise
-
-
-def _cheapest(ours: _Rows, theirs: _Rows, rows: Numbers, penalty: float) -> Numbers:
-    """Return the place in the band of each export row on the cheapest way."""
-    cost = np.zeros(2 * BAND + 1)
-    came = np.zeros((len(rows), 2 * BAND + 1), np.uint8)
-    for first, table in _tables(ours, theirs, rows):
-        here = slice(first, first + len(table))
-        align_costs(table, np.diff(rows[max(first - 1, 0) : here.stop]), penalty, cost, came[here])
-    return np.asarray(cheapest_places(cost, came), np.int64)
 
 
 def _along(ours: _Rows, theirs: _Rows, matched: Numbers) -> Row:
