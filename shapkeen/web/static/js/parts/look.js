@@ -136,6 +136,7 @@ document.addEventListener("alpine:init", function () {
         const deeds = {
           ArrowLeft: () => this.step(-1, 0, large), ArrowRight: () => this.step(1, 0, large),
           ArrowUp: () => this.step(0, -1, large), ArrowDown: () => this.step(0, 1, large),
+          z: () => this.moveLine(-0.02), c: () => this.moveLine(0.02), Z: () => this.moveLine(-0.1), C: () => this.moveLine(0.1),
           ",": () => this.stepFrame(-1), ".": () => this.stepFrame(1), n: () => this.nextWorst(),
           " ": () => this.togglePlay(), j: () => this.hasten(-1), k: () => this.stop(), l: () => this.hasten(1),
           "(": () => this.markFrom(), ")": () => this.markTo(), x: () => this.clearStretch(), t: () => this.toggleScopes(), v: () => this.toggleLarge(), Escape: () => { if (this.large) this.toggleLarge(); },

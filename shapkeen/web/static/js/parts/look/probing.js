@@ -49,15 +49,17 @@ window.skLook.probing = function () {
         read();
       }
     },
+    // Arrows: the probe where there is one, else frames of the film.
     step(dx, dy, large) {
       if (this.probing) {
         const box = this.place(this.pictures.export, 0, this.$refs.canvas.width, this.$refs.canvas.height);
         const size = (large ? 24 : 2) / box.w, cut = (v) => Math.max(0, Math.min(v, 0.99999));
         Object.assign(this.spot, { x: cut(this.spot.x + dx * size), y: cut(this.spot.y + (dy * size * box.w) / box.h) });
         this.ask();
-      } else if (dx) this.line = Math.max(0, Math.min(this.line + dx * (large ? 0.1 : 0.02), 1));
-      this.draw();
+        this.draw();
+      } else if (dx) this.stepFrame(large ? 10 * dx : dx);
     },
+    moveLine(by) { this.line = Math.max(0, Math.min(this.line + by, 1)); this.draw(); },
     // The area round the probe's place, by keys: shrinks to a single sample.
     widen(by) {
       if (!this.probing) return;
