@@ -63,7 +63,7 @@ interface Look extends Magics {
   note: string; loading: boolean; waiting: boolean; makePlayer(): Player; ready(): void; recall(): void; goTo(event: Event): void;
   loadDifference(): void; fetch(path: string, name: string): Promise<Picture>; tell(): void; hasten(way: number): void; togglePlay(): void; toggleProbe(): void;
   toggleRemark(): void; toggleStored(): void; toggleLarge(): void; setDisplay(): void; nextWorst(): void; nextOver(): void; nextEyes(): void; markFrom(): void;
-  markTo(): void; clearStretch(): void; stepFrame(by: number): void; step(dx: number, dy: number, large: boolean): void; widen(by: number): void; fit(): void;
+  markTo(): void; clearStretch(): void; stepFrame(by: number): void; step(dx: number, dy: number, large: boolean): void; moveLine(by: number): void; widen(by: number): void; fit(): void;
   oneToOne(): void; key(event: KeyboardEvent): void; drag(event: PointerEvent): void;
   askProbe(): void; askScopes(): void; prepareProbe(): void; scopesPlace(): HTMLElement;
   chosen(): Chosen; rowOf(frame: number): number; load(index: number): void; still(side: string, whole?: boolean): Promise<Picture>;
