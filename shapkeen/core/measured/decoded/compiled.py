@@ -1,7 +1,7 @@
 """The compiler's door: two decorators, and the type that their arrays pass as."""
 
 from collections.abc import Callable
-from functools import cached_property, update_wrapper
+from functools import cached_property, partial, update_wrapper
 from typing import Any, TypeVar, cast
 
 F = TypeVar("F", bound=Callable[..., Any])
@@ -46,11 +46,11 @@ class _Loop:
         import numba
 
         _make_known()
-        how = {"nogil": True, "boundscheck": False, "fastmath": self._fastmath}
+        compile_ = partial(numba.njit, nogil=True, boundscheck=False, fastmath=self._fastmath)
         try:
-            return numba.njit(cache=True, **how)(self._function)
+            return compile_(cache=True)(self._function)
         except RuntimeError:  # nowhere to keep it: compiled anew in each process, takes seconds
-            return numba.njit(**how)(self._function)
+            return compile_()(self._function)
 
 
 def _make_known() -> None:
