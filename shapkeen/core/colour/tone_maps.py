@@ -20,11 +20,14 @@ MOBIUS_KNEE = 0.3
 def rolled_off(light: Real, *, source: float, goal: float) -> Real:
     """Return the PQ signal of light rolled off from one peak to another (cd/m²), black at 0.
 
+    Where the other peak is no lower, nothing is rolled off.
     Source: ITU-R BT.2390-8 5.4.1 (EETF), applied to each of R, G, B.
     """
     white = float(pq.signal_from_light(source))
     e1 = pq.signal_from_light(light) / white
     most = float(pq.signal_from_light(goal)) / white
+    if most >= 1:
+        return np.asarray(e1 * white)
     knee = max(1.5 * most - 0.5, 0.0)
     t = np.clip((e1 - knee) / (1 - knee), 0.0, 1.0)
     spline = (

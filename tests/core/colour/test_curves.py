@@ -10,6 +10,7 @@ import colour
 import numpy as np
 
 from shapkeen.core.colour import hlg, pq, sdr
+from shapkeen.core.colour.tone_maps import rolled_off
 from tests.reference import load
 
 VALUES = load("transfer-values")
@@ -106,3 +107,18 @@ class StandardRange(unittest.TestCase):
         np.testing.assert_allclose(sdr.bt1886_signal_from_light(light), GRID, atol=1e-12)
         linear = sdr.srgb_light_from_signal(GRID)
         np.testing.assert_allclose(sdr.srgb_signal_from_light(linear), GRID, atol=1e-7)
+
+
+class RolledOff(unittest.TestCase):
+    """ITU-R BT.2390-8 5.4.1: below the knee light stays, the source's peak becomes the goal's."""
+
+    def test_the_peak_becomes_the_goal_and_darks_stay(self) -> None:
+        light = np.array([0.1, 1.0, 5.0, 1000.0])
+        made = pq.light_from_signal(rolled_off(light, source=1000.0, goal=400.0))
+        np.testing.assert_allclose(made, [0.1, 1.0, 5.0, 400.0], rtol=1e-6)
+
+    def test_onto_a_peak_that_is_no_lower_nothing_is_rolled_off(self) -> None:
+        light = np.array([0.0, 100.0, 999.0, 1000.0])
+        for goal in (1000.0, 4000.0):
+            made = pq.light_from_signal(rolled_off(light, source=1000.0, goal=goal))
+            np.testing.assert_allclose(made, light, rtol=1e-6, atol=1e-9)

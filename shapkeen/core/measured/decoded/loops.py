@@ -13,19 +13,36 @@ def mean_blocks(plane: Array, width: int, side: int, scale: float, out: Array) -
     and below is not read.
     """
     columns = out.shape[1]
-    sums = np.zeros(columns * side, np.uint32)
+    sums = np.zeros(columns * side, np.int32)
     by = np.float32(scale / (side * side))
     for row in range(out.shape[0]):
-        sums[:] = 0
-        for line in range(side):
+        given = plane[row * side]
+        for x in range(columns * side):
+            sums[x] = given[x]
+        for line in range(1, side):
             given = plane[row * side + line]
             for x in range(columns * side):
-                sums[x] += given[x]
-        for column in range(columns):
-            total = np.uint32(0)
+                sums[x] = np.int32(sums[x] + np.int32(given[x]))
+        _mean_across(sums, side, by, out[row])
+
+
+@compiled
+def _mean_across(sums: Array, side: int, by: Array, line: Array) -> None:
+    """Write the sums of side neighbours each, times by: sides that are known become vectors."""
+    if side == 2:
+        for column in range(len(line)):
+            x = 2 * column
+            line[column] = np.float32(np.int32(sums[x] + sums[x + 1])) * by
+    elif side == 3:
+        for column in range(len(line)):
+            x = 3 * column
+            line[column] = np.float32(np.int32(sums[x] + sums[x + 1] + sums[x + 2])) * by
+    else:
+        for column in range(len(line)):
+            total = np.int32(0)
             for x in range(side):
-                total += sums[column * side + x]
-            out[row, column] = total * by
+                total = np.int32(total + sums[column * side + x])
+            line[column] = np.float32(total) * by
 
 
 @compiled

@@ -6,6 +6,8 @@ Hence each step is a loop of its own over one row, and rows pass through small b
 come as whole rows, padding included, with the picture's own width beside them.
 """
 
+from typing import NamedTuple
+
 import numpy as np
 
 from ..decoded.compiled import Array, compiled
@@ -25,6 +27,10 @@ STEPS = 16
 Y_CELLS, C_CELLS = 32, 128
 BLOCK = 512
 """Chroma samples: most blocks of a picture hold no colour outside, and are passed over."""
+BAND = 32
+"""Rows that every loop goes over before the next ones: they lie near the processor then, whatever
+the raster. Whole sixteenths, and whole fours of chroma's."""
+NO_LIGHT, BY_CODE, BY_SCENE_LIGHT = 0, 1, 2
 NOTHING_OUTSIDE = 0xFFFF0000FFFF0000
 LOWEST_MASK = 0xFFFF0000FFFF0000
 
@@ -246,3 +252,61 @@ def count_steps(luma: Array, width: int, steps: Array) -> None:
             else:
                 before = -1
             run = 1
+
+
+class Lookups(NamedTuple):
+    """What the loops are told of a file.
+
+    size, terms: as in count_brightest. light: NO_LIGHT, BY_CODE (PQ), or BY_SCENE_LIGHT (HLG),
+    which alone looks into scene, ootf and to_bin. gamut, bits: the table of count_outside, of no
+    length where nothing can lie outside.
+    """
+
+    size: Array
+    depth: int
+    light: int
+    terms: Array
+    scene: Array
+    ootf: Array
+    to_bin: Array
+    gamut: Array
+    bits: Array
+
+
+class Counted(NamedTuple):
+    """Where the loops count. codes, brightest: (4, PLACES), for one frame; the others as named."""
+
+    codes: Array
+    brightest: Array
+    cells: Array
+    steps: Array
+    outside: Array
+
+
+@compiled
+def count_frame(luma: Array, cb: Array, cr: Array, told: Lookups, counted: Counted) -> None:
+    """Count all of a frame, a band of rows after the other."""
+    size, down = told.size, told.size[3]
+    for first in range(0, luma.shape[0], BAND):
+        end = min(first + BAND, luma.shape[0])
+        y, begins, ends = luma[first:end], first >> down, ((end - 1) >> down) + 1
+        u, v = cb[begins:ends], cr[begins:ends]
+        count_codes(y, size[0], counted.codes)
+        count_steps(y, size[0], counted.steps)
+        count_colours(y, u, v, size, told.depth, counted.cells)
+        if told.light == BY_CODE:
+            count_brightest(y, u, v, size, told.terms, counted.brightest)
+        elif told.light == BY_SCENE_LIGHT:
+            count_brightest_hlg(
+                y,
+                u,
+                v,
+                size,
+                told.terms,
+                told.scene,
+                told.ootf,
+                told.to_bin,
+                counted.brightest,
+            )
+        if len(told.gamut):
+            count_outside(y, u, v, size, told.bits, told.gamut, counted.outside)

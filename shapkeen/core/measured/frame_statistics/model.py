@@ -113,8 +113,3 @@ def joined(tallies: Iterable[Tally]) -> Tally | None:
     for tally in tallies:
         whole.add(tally)
     return whole.result()
-
-
-def sum_of(counts: Iterable[Counts]) -> Counts:
-    """Return the sum of arrays of one shape."""
-    return np.asarray(np.sum(list(counts), axis=0, dtype=np.int64))

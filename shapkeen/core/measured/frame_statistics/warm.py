@@ -40,7 +40,7 @@ def warm() -> None:
 def are_compiled() -> bool:
     """Return whether the loops lie compiled where Numba keeps them: then loading is quick."""
     folder = os.environ.get("NUMBA_CACHE_DIR", "")
-    return bool(folder) and any(Path(folder).rglob("kernels.count_codes*.nbi"))
+    return bool(folder) and any(Path(folder).rglob("kernels.count_frame*.nbi"))
 
 
 def _still(plane: npt.NDArray[Any]) -> npt.NDArray[Any]:
