@@ -157,6 +157,16 @@ SIDES = {
         },
         {"svt": SVT_10.with_options(preset="7", crf="28")},
     ),
+    "voyage": Side(
+        ("Fossa", "Infinite-Sea", "Kleiber"),
+        (("aitzgorri", "free", "Fossa", "Painting-Colors", "Kleiber", "Infinite-Sea"),),
+        ("Kleiber",),
+        {
+            "x264": SDR.with_options(crf="21", preset="slower"),
+            "vp9": VP9.with_options(crf="26", deadline="good", **{"cpu-used": "3"}),
+        },
+        {"x265": X265_HDR.with_options(preset="slow", crf="19")},
+    ),
 }
 
 

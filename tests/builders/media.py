@@ -38,7 +38,9 @@ BACKGROUNDS += ("RainDrops", "Storm", "TwoWings", "Wood", "YellowFlower")
 """Photographs of nature in Debian's mate-backgrounds, which no test of CI needs."""
 JOURNEYS = ("Bridge", "Dragonfly", "Wine", "friends", "greentock", "life", "picosdeeuropa")
 JOURNEYS += ("seeding", "sunset", "umang")
-"""The same of Debian's lomiri-wallpapers-16.04, by the first words of their file names."""
+JOURNEYS += ("Fossa", "Infinite-Sea", "Kleiber", "Painting-Colors", "aitzgorri", "free")
+"""The same of Debian's lomiri-wallpapers-16.04 and -20.04, by the first words of their file
+names."""
 BACKGROUND_WIDE = 1280
 X265 = "log-level=error:colorprim=bt2020:transfer=smpte2084:colormatrix=bt2020nc:range=limited"
 MASTERED = (
@@ -118,7 +120,7 @@ def _background(name: str) -> np.ndarray:
     if name in JOURNEYS:
         path = next(folder.glob(f"{name}_by_*.jpg"), folder / f"{name}.jpg")
     if not path.exists():
-        packages = "mate-backgrounds (1.26.0-1) and lomiri-wallpapers-16.04 (20.04.0-2)"
+        packages = "mate-backgrounds (1.26.0-1), lomiri-wallpapers-16.04 and -20.04 (20.04.0-2)"
         raise FileNotFoundError(f"{path}: install Debian's {packages}")
     picture = np.asarray(Image.open(path).convert("RGB"))
     height = round(picture.shape[0] * BACKGROUND_WIDE / picture.shape[1])

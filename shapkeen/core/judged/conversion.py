@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from ..measured import Act, ActFit, FoldFindings, PairSurvey
 from . import tolerances
-from .edges import is_cut, is_cut_evenly, is_rolled_off, may_be_blur, still_rises
+from .edges import ended_at, may_be_blur, still_rises
 from .folding import peak_of
 
 COLOUR_ACTS = {"matrix-swapped": "matrix", "gamut-converted": "primaries", "gamut-clipped": ""}
@@ -134,16 +134,17 @@ def _at_edge(survey: PairSurvey) -> FoundAct | None:
 
 def _ended(survey: PairSurvey) -> FoundAct | None:
     """Return the cut or the roll-off that the brightest light shows."""
-    edge = survey.even_highlights if is_cut_evenly(survey.even_highlights) else survey.highlights
-    if edge is None or may_be_blur(survey, edge) or still_rises(survey.even_highlights, edge):
+    found = ended_at(survey)
+    if found is None:
+        return None
+    act, edge = found
+    if may_be_blur(survey, edge) or still_rises(survey.even_highlights, edge):
         return None
     level = round(edge.level if edge.nits is None else edge.nits, 4)
-    if edge is survey.even_highlights or is_cut(edge):
-        fit = ActFit(act="highlights-clipped", residual=edge.cut, values={"level": level})
-    elif is_rolled_off(edge):
-        fit = ActFit(act="tone-compressed", residual=edge.rolled, values={"peak": level})
+    if act == "highlights-clipped":
+        fit = ActFit(act=act, residual=edge.cut, values={"level": level})
     else:
-        return None
+        fit = ActFit(act=act, residual=edge.rolled, values={"peak": level})
     return FoundAct(fit, edge.kept, round(edge.kept / (edge.kept + fit.residual), 2), None)
 
 

@@ -23,9 +23,66 @@ ROLLED_RISE, ROLLED_DEEP, SURE_RISE = (0.09, 0.42), 9.0, 0.13
 """How far rolled-off light still rises, and the codes by which it sank. Below SURE_RISE cuts that
 coding wore down look the same: of small lights (0.10 to 0.12, 2.2 to 2.6 times as much left over)
 nobody can tell."""
+CALM_LEAD, CALM_SLOPE = 0.8, 0.12
+FLAT_LEAD, FLAT_CALM = 1.1, 0.06
+"""A cut's remainder ÷ a roll-off's, and how far light still rises, by calm samples: cut photographs
+and stars show 0.15 to 1.1 and -0.13 to 0.10; roll-offs 0.68 and more, where they rise by 0.18, and
+none rises by less than 0.09."""
+CALM_SAMPLES, CALM_LEVELS, CALM_RISE, SAME_LEVEL = 500, 4.0, 0.1, 0.03
+"""How many samples, on how many levels above the cut: 2 to 3 where a master's own white is all
+there is, 5 and more elsewhere."""
 FLAT_SLOPE, FLAT_CODES, FLAT_GAIN = 0.4, 3.5, 0.6
 """Whatever did it: no healthy export shows less rise and a cut so much nearer than none. What blurs
 and rough coding sink may, so fine structure must be there."""
+
+
+def ended_at(survey: PairSurvey) -> tuple[str, HighlightEdge] | None:
+    """Return the act that the brightest light shows, and the edge that shows it; None of none.
+
+    Even places first, which hold neither grain nor borders; then calm samples, then all of them.
+    """
+    even, calm, edge = survey.even_highlights, survey.calm_highlights, survey.highlights
+    if calm is not None and (edge is None or not _is_same_level(calm, edge)):
+        calm = None  # of another part of the picture: the light that ends has no calm there
+    may_be_cut = calm is None or not _rises_calmly(calm)
+    if even is not None and may_be_cut and is_cut_evenly(even):
+        return "highlights-clipped", even
+    if edge is None:
+        return None
+    if calm is not None and _is_cut_calmly(calm):
+        return "highlights-clipped", calm
+    if may_be_cut and is_cut(edge):
+        return "highlights-clipped", edge
+    if calm is not None and calm.samples >= CALM_SAMPLES and calm.slope <= FLAT_CALM:
+        return None  # inside highlights nothing rises
+    for one in (edge, calm):
+        if one is not None and is_rolled_off(one):
+            return "tone-compressed", one
+    return None
+
+
+def _is_same_level(one: HighlightEdge, other: HighlightEdge) -> bool:
+    return abs(one.level - other.level) <= SAME_LEVEL * other.level
+
+
+def _is_cut_calmly(calm: HighlightEdge) -> bool:
+    """Return whether the inside of highlights is flat, and light below is where it was."""
+    if calm.kept < SHARP_CODES or calm.cut > tolerances.EXPLAINED_CODES:
+        return False
+    if calm.levels < CALM_LEVELS:
+        return False  # a cut master's own plateau: one level tells nothing of those below it
+    if calm.slope <= CALM_SLOPE and calm.cut <= CALM_LEAD * calm.rolled:
+        return True
+    flat = calm.samples >= CALM_SAMPLES and calm.slope <= FLAT_CALM
+    return flat and calm.cut <= FLAT_LEAD * calm.rolled
+
+
+def _rises_calmly(calm: HighlightEdge) -> bool:
+    """Return whether the inside of highlights still rises, along a curve of roll-off."""
+    if calm.samples < CALM_SAMPLES:
+        return False
+    risen = calm.slope >= CALM_RISE and calm.cut >= calm.rolled
+    return risen or calm.cut >= EVEN_LEAD * calm.rolled
 
 
 def is_cut(edge: HighlightEdge) -> bool:

@@ -114,7 +114,8 @@ class HighlightEdge:
 
     level: signal at which it would have been cut; nits: the same in cd/m², None but for PQ. cut,
     rolled, kept: what a cut there, the best roll-off and no act leave over, in 10-bit codes. slope:
-    delivered ÷ expected rise above the level. samples: how many lie above it.
+    delivered ÷ expected rise above the level. samples: how many lie above it; levels: on how many
+    levels, as if each had as many (0 in surveys kept before it was told).
     """
 
     level: float
@@ -124,6 +125,7 @@ class HighlightEdge:
     kept: float
     slope: float
     samples: int
+    levels: float = 0.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -142,6 +142,7 @@ class PairSurvey:
     fold: FoldFindings | None = None
     highlights: HighlightEdge | None = None
     even_highlights: HighlightEdge | None = None
+    calm_highlights: HighlightEdge | None = None
     gamut_edges: tuple[GamutEdge, ...] = ()
     misplaced: tuple[Misplaced, ...] = ()
     overlays: tuple[Overlay, ...] = ()

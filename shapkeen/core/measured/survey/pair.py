@@ -191,6 +191,7 @@ def _survey_of(
         fold=compared.fold,
         highlights=compared.highlights,
         even_highlights=compared.even_highlights,
+        calm_highlights=compared.calm_highlights,
         gamut_edges=compared.gamut_edges,
         series=found.series,
         likeness=summary_of(found.series),

@@ -27,7 +27,7 @@ from ..tone.colours import colour_pairs
 from ..tone.conversions import EXPLAINED_CODES, find_acts, gather_cells
 from ..tone.curve import fit_tone
 from ..tone.folding import find_fold
-from ..tone.limits import find_even_edge, find_gamut_edges, find_highlight_edge
+from ..tone.limits import find_calm_edge, find_even_edge, find_gamut_edges, find_highlight_edge
 from ..tone.misplaced import covered, find_misplaced
 from ..tone.overlay import find_overlays, painted_bars
 
@@ -51,6 +51,7 @@ class Compared:
     fold: FoldFindings | None = None
     highlights: HighlightEdge | None = None
     even_highlights: HighlightEdge | None = None
+    calm_highlights: HighlightEdge | None = None
     gamut_edges: tuple[GamutEdge, ...] = ()
 
 
@@ -102,6 +103,7 @@ def compare_pairs(
         fold=_fold(sampled, own, goal, acts),
         highlights=find_highlight_edge(edges, goal) if edges else None,
         even_highlights=find_even_edge(blocks, goal) if edges else None,
+        calm_highlights=find_calm_edge(edges, goal) if edges else None,
         gamut_edges=find_gamut_edges(edges),
     )
 

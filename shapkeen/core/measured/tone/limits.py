@@ -8,6 +8,7 @@ proportion to it, a cut ends at one level (docs/checks.md 4 and 8).
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
 import numpy.typing as npt
 
@@ -41,6 +42,8 @@ MOST_COLOURED = 20_000
 NARROWER = {9: (12, 1), 12: (1,), 11: (1,)}
 """Own primaries → gamuts within them."""
 LIT_SIGNAL = 0.15
+CALM_CODES = 26.0
+"""Of ten bits, over a sample and its neighbours: there, coding moves no edge over the sample."""
 Counts = npt.NDArray[np.int64]
 Planes = dict[str, Real]
 
@@ -48,9 +51,11 @@ Planes = dict[str, Real]
 @dataclass(frozen=True, slots=True)
 class EdgeCounts:
     """Samples of a pair: brights (LEVELS, LEVELS) by expected and delivered signal of the brightest
-    channel; outside (2, SHARES, SHARES) by how far both lie outside each of SMALLER."""
+    channel, calm of them those whose neighbours in the master are nearly like them; outside (2,
+    SHARES, SHARES) by how far both lie outside each of SMALLER."""
 
     brights: Counts
+    calm: Counts
     outside: Counts
 
 
@@ -59,7 +64,9 @@ def edge_counts(expected: Planes, delivered: Planes, coding: Coding) -> EdgeCoun
     signals = [_signals(planes, coding) for planes in (expected, delivered)]
     tops = [signal.max(axis=0) for signal in signals]
     most = [np.clip(top / TOP * LEVELS, 0, LEVELS - 1).astype(np.intp) for top in tops]
+    calm = _calm(expected)
     brights = _joint(most[0], most[1], LEVELS)
+    calm_brights = _joint(most[0][calm], most[1][calm], LEVELS)
     outside = []
     gamuts = [gamut for gamut in SMALLER if gamut in NARROWER.get(coding.primaries, ())]
     lit = (tops[0] > LIT_SIGNAL) & (tops[0] - signals[0].min(axis=0) > COLOURED)
@@ -75,7 +82,15 @@ def edge_counts(expected: Planes, delivered: Planes, coding: Coding) -> EdgeCoun
         step = (SHARE_HIGH - SHARE_LOW) / SHARES
         bins = [np.clip((one - SHARE_LOW) / step, 0, SHARES - 1).astype(np.intp) for one in shares]
         outside.append(_joint(bins[0], bins[1], SHARES))
-    return EdgeCounts(brights, np.stack(outside))
+    return EdgeCounts(brights, calm_brights, np.stack(outside))
+
+
+def _calm(planes: Planes) -> npt.NDArray[np.bool_]:
+    """Return at which of the samples of _signals (n,) the luma of all neighbours is alike."""
+    luma, (rows, columns) = planes["luma"], planes["cb"].shape
+    near = np.ones((3, 3), np.uint8)
+    spread = np.asarray(cv2.dilate(luma, near) - cv2.erode(luma, near))
+    return np.asarray(spread[::2, ::2][:rows, :columns] < CALM_CODES).ravel()
 
 
 def _signals(planes: Planes, coding: Coding) -> Real:
@@ -114,6 +129,13 @@ OF_SAMPLES, OF_BLOCKS = _Least(LEAST_A_LEVEL, LEAST_SAMPLES), _Least(4, 20)
 def find_highlight_edge(counts: Sequence[EdgeCounts], coding: Coding) -> HighlightEdge | None:
     """Return what became of the brightest light; None where too little of it is there."""
     brights = sum((one.brights for one in counts), np.zeros((LEVELS, LEVELS), np.int64))
+    return _edge(brights, coding, OF_SAMPLES)
+
+
+def find_calm_edge(counts: Sequence[EdgeCounts], coding: Coding) -> HighlightEdge | None:
+    """Return the same by calm samples alone: inside a highlight, a cut is flat and a roll-off is
+    not, whatever coding did to its border."""
+    brights = sum((one.calm for one in counts), np.zeros((LEVELS, LEVELS), np.int64))
     return _edge(brights, coding, OF_SAMPLES)
 
 
@@ -158,6 +180,7 @@ def _edge(brights: Counts, coding: Coding, least: _Least) -> HighlightEdge | Non
         kept=_rms((came - given)[near], trust[near]),
         slope=float(np.polyfit(given[above], came[above], 1, w=np.sqrt(trust[above]))[0]),
         samples=int(weight[above].sum()),
+        levels=float(weight[above].sum() ** 2 / np.square(weight[above].astype(float)).sum()),
     )
 
 
