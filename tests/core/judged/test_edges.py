@@ -129,3 +129,46 @@ class SmallLights(unittest.TestCase):
         sunk = edge(cut=1.7, rolled=1.5, kept=5.2, slope=0.34)
         rough = replace(SURVEY, highlights=sunk, detail=weakened(0.31, follows=0.08))
         self.assertFalse(is_flattened(rough))
+
+
+class InsideHighlights(unittest.TestCase):
+    """Photographs cut and rolled off at 400 and 600 cd/m², with what calm samples of them showed
+    (SVT-AV1 CRF 22, x265 CRF 18 to 21)."""
+
+    STILL = EndingAtALevel.STILL
+    BLURRED = edge(level=0.66, cut=2.2, rolled=1.3, kept=18.2, slope=0.12, samples=5425)
+    FLAT = edge(level=0.656, cut=1.0, rolled=1.8, kept=15.4, slope=0.1, samples=2694, levels=5.5)
+
+    def named(self, all_of_it: HighlightEdge, calm: HighlightEdge) -> str | None:
+        return named(acts=self.STILL, highlights=all_of_it, calm_highlights=calm)
+
+    def test_a_cut_is_flat_there_whatever_coding_did_to_its_border(self) -> None:
+        self.assertIsNone(named(acts=self.STILL, highlights=self.BLURRED))
+        self.assertEqual(self.named(self.BLURRED, self.FLAT), "highlights-clipped")
+        nearly = replace(self.FLAT, cut=1.76, rolled=1.8, slope=0.054, samples=666)
+        self.assertEqual(self.named(self.BLURRED, nearly), "highlights-clipped")
+
+    def test_of_another_part_of_the_picture_it_tells_nothing(self) -> None:
+        self.assertIsNone(self.named(self.BLURRED, replace(self.FLAT, level=0.3)))
+
+    def test_nor_where_the_masters_own_white_is_all_that_lies_above(self) -> None:
+        self.assertIsNone(self.named(self.BLURRED, replace(self.FLAT, levels=3.3)))
+
+    def test_what_rises_there_is_no_cut(self) -> None:
+        rolled = edge(level=0.7, cut=1.9, rolled=1.7, kept=16.6, slope=0.142, samples=22_202)
+        self.assertEqual(named(acts=self.STILL, highlights=rolled), "highlights-clipped")
+        for calm in (
+            replace(rolled, cut=1.94, rolled=1.51, slope=0.145, levels=6.0),
+            replace(rolled, cut=1.9, rolled=0.5, slope=0.09, levels=6.0),
+        ):
+            self.assertIsNone(self.named(rolled, calm))
+
+    def test_a_roll_off_is_told_by_it(self) -> None:
+        worn = edge(level=0.65, cut=8.3, rolled=6.3, kept=21.3, slope=0.57, samples=89_002)
+        calm = replace(worn, cut=3.7, rolled=1.5, kept=20.7, slope=0.25, levels=7.0)
+        self.assertIsNone(named(acts=self.STILL, highlights=worn))
+        self.assertEqual(self.named(worn, calm), "tone-compressed")
+        flat = replace(calm, cut=2.0, slope=0.02, levels=2.1)
+        rolled = replace(worn, cut=3.6, rolled=1.6, slope=0.22)
+        self.assertEqual(named(acts=self.STILL, highlights=rolled), "tone-compressed")
+        self.assertIsNone(self.named(rolled, flat))
