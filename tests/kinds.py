@@ -1,9 +1,10 @@
 """`make kinds`: kinds of export that are easily taken for another, and healthy ones.
 
 By default on the pictures and encoders that the judging was tuned on; with `aside`, `fresh`,
-`nature`, `weather`, `meadow`, `journey` or `harvest` on others that were kept aside: other
-photographs, other encoders or settings (the last five need Debian's mate-backgrounds and
-lomiri-wallpapers-16.04). What was not named, or named beside it, is printed, then a table by kind.
+`nature`, `weather`, `meadow`, `journey`, `harvest` or `voyage` on others that were kept aside:
+other photographs, other encoders or settings (the last six need Debian's mate-backgrounds,
+lomiri-wallpapers-16.04 and -20.04). What was not named, or named beside it, is printed, then a
+table by kind.
 Usage: python -m tests.kinds [SIDE] [KIND …]
 """
 
@@ -27,7 +28,7 @@ from tests.builders import media
 from tests.builders.boxes import flagged
 from tests.builders.covering import marked, painted, written
 from tests.builders.eyes import eyes_frames, packed
-from tests.builders.folding import CURVES, WAYS, folded
+from tests.builders.folding import CURVES, WAYS, bt2390, folded
 from tests.builders.media import (
     HDR,
     LIGHT,
@@ -406,6 +407,32 @@ def cuts(picture: str, side: Side) -> Iterator[Trial]:
             )
 
 
+def rolls(picture: str, side: Side) -> Iterator[Trial]:
+    """Kind 3: highlights rolled off to a peak that is near: no cut, whatever else is said."""
+    for coder, coding in side.hdr.items():
+        for nits in (400.0, 600.0, 750.0):
+            for bright in (False, True):
+                roll = partial(rolled, nits=nits)
+                if moves_little(hdr_light(picture, bright=bright), roll):
+                    continue
+                yield Trial(
+                    name=f"rolled off to {nits:.0f} {'bright' if bright else ''} {coder}",
+                    causes=frozenset(),
+                    may=_named("tone-compressed"),
+                    master=partial(best_hdr, picture, bright=bright),
+                    export=lambda roll=roll, bright=bright, coding=coding: hdr_file(
+                        "kinds-export",
+                        [roll(f) for f in hdr_light(picture, bright=bright)],
+                        coding,
+                    ),
+                )
+
+
+def rolled(light: np.ndarray, nits: float) -> np.ndarray:
+    """Return light up to 1000 cd/m² rolled off as ITU-R BT.2390-8 has it."""
+    return bt2390(np.minimum(light, 1000.0) / 100, 10.0, nits / 100) * 100
+
+
 # What covers the picture ----------------------------------------------------------------------
 
 LOW = (0.1, 0.9)
@@ -717,6 +744,7 @@ KINDS: dict[str, tuple[str, Callable[..., Iterator[Trial]]]] = {
     "promised": ("pictures", promised_folds),
     "ranges": ("pictures", ranges),
     "cuts": ("pictures", cuts),
+    "rolls": ("pictures", rolls),
     "covers": ("pictures", covers),
     "spheres": ("spheres", sphere_trials),
     "eyes": ("eyes", eyes_trials),

@@ -43,12 +43,12 @@ def mobius(x: Light, most: float) -> Light:
     return np.where(x <= knee, x, (b**2 + 2 * b * knee + knee**2) / (b - a) * (x + a) / (x + b))
 
 
-def bt2390(x: Light, most: float) -> Light:
-    """x, most: light ÷ the light of SDR's white of 100 cd/m²."""
-    signal, white, goal = (
-        colour.models.eotf_inverse_ST2084(np.asarray(v, float) * 100) for v in (x, most, 1.0)
+def bt2390(x: Light, most: float, goal: float = 1.0) -> Light:
+    """x, most, goal: light ÷ the light of SDR's white of 100 cd/m²."""
+    signal, white, peak = (
+        colour.models.eotf_inverse_ST2084(np.asarray(v, float) * 100) for v in (x, most, goal)
     )
-    e1, top = signal / white, goal / white
+    e1, top = signal / white, peak / white
     knee = 1.5 * top - 0.5
     t = np.clip((e1 - knee) / (1 - knee), 0, 1)
     spline = (2 * t**3 - 3 * t**2 + 1) * knee + (t**3 - 2 * t**2 + t) * (1 - knee)

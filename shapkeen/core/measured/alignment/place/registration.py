@@ -39,6 +39,8 @@ CLEAR_LIKENESS = 0.98
 picture settled 31 samples away once, above 0.9."""
 EXPECTED_LIKENESS, SETTLED_LIKENESS = 0.97, 0.99
 """Of a picture at its expected place, before and after it was aligned there."""
+SAME_TONES, NEARLY_THERE = 0.998, 0.02
+"""Below this likeness tones may differ, which moves a place by a sample or two of 640."""
 LEAST_GUESS = 0.2
 """A guess that is less like is not refined."""
 MAX_SHEAR = 0.01
@@ -104,12 +106,27 @@ def place_one(master: Real, export: Real, inside: Inside) -> Place | None:
     inside = replace(inside, master=inside.master if is_upright else Rect())
     place = _register_one(upright, export, inside)
     if place is not None and place.likeness >= LEAST_LIKENESS:
-        return place
+        return _unless_toned(upright, export, place, inside)
     # Blown out, or folded hard, a picture has another contrast everywhere.
     place = _register_one(toned(upright, export, inside.master, inside.export), export, inside)
     if place is not None and place.likeness >= TONED_LIKENESS:
         return place
     return _roughly_there(upright, export, inside)
+
+
+def _unless_toned(master: Real, export: Real, place: Place, inside: Inside) -> Place:
+    """Return a place, or that of a picture that did not move, where other tones led away from it.
+
+    Alignment lays bright on bright: where a fold made lights smaller, it shrinks the picture.
+    """
+    rect = place.rect
+    away = max(abs(v) for v in (rect.left, rect.top, rect.width - 1, rect.height - 1))
+    if not 0 < away < NEARLY_THERE or place.likeness >= SAME_TONES:
+        return place
+    alike = toned(master, export, inside.master, inside.export)
+    small = sample(alike, Rect(), GRID), sample(export, Rect(), GRID)
+    here, there = (_scored(one, small, inside.export) for one in (Rect(), rect))
+    return replace(place, rect=Rect()) if here.likeness >= there.likeness else place
 
 
 def _roughly_there(master: Real, export: Real, inside: Inside) -> Place | None:
