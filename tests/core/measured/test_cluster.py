@@ -303,13 +303,18 @@ class OverTls(unittest.TestCase):
                 pass
             self.assertEqual(caught.exception.code, "cluster-away")
             self.assertIn("encryption", caught.exception.text)
-        with (
-            mock.patch.object(cluster, "ANSWER_S", 2.0),
-            self.assertRaises(InternalError) as caught,
-            Cluster(f"tcp://127.0.0.1:{self.port}", 2)(),
-        ):
-            pass
-        self.assertEqual(caught.exception.code, "cluster-away")
+
+    def test_a_client_without_it_is_let_in_nowhere(self) -> None:
+        setup = {**os.environ, "SHAPKEEN_CLUSTER": f"tcp://127.0.0.1:{self.port}"}
+        told = subprocess.run(
+            [sys.executable, "-W", "ignore", "-m", "shapkeen.cli.main", "check-setup"],
+            env=setup,
+            capture_output=True,
+            text=True,
+            check=False,
+            cwd=HERE,
+        )
+        self.assertIn("No scheduler answers there", told.stdout + told.stderr)
 
 
 class NoCluster(unittest.TestCase):

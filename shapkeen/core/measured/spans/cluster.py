@@ -89,9 +89,12 @@ def connected(address: str) -> Iterator["distributed.Client"]:
 
     try:
         client = Client(address, timeout=ANSWER_S, set_as_default=False, name="shapkeen")
-    except (OSError, ValueError, TimeoutError, RuntimeError) as error:  # the last: for want of TLS
+    except (OSError, ValueError, TimeoutError, RuntimeError, AssertionError) as error:
+        # RuntimeError: for want of TLS. AssertionError: its own thread did not begin within ten
+        # seconds, as on a machine that is far too busy.
+        why = str(error) or "the client did not begin"
         raise InternalError(
-            f"No scheduler answers there ({error}). Start it, or take {ADDRESS} out of the "
+            f"No scheduler answers there ({why}). Start it, or take {ADDRESS} out of the "
             "settings: files are then measured on this machine.",
             code="cluster-away",
             where=address,
