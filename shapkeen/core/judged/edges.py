@@ -27,7 +27,7 @@ CALM_LEAD, CALM_SLOPE = 0.8, 0.12
 FLAT_LEAD, FLAT_CALM = 1.1, 0.06
 """A cut's remainder ÷ a roll-off's, and how far light still rises, by calm samples: cut photographs
 and stars show 0.15 to 1.1 and -0.13 to 0.10; roll-offs 0.68 and more, where they rise by 0.18, and
-none rises by less than 0.09."""
+none that has levels enough rises by less than 0.09."""
 CALM_SAMPLES, CALM_LEVELS, CALM_RISE, SAME_LEVEL = 500, 4.0, 0.1, 0.03
 """How many samples, on how many levels above the cut: 2 to 3 where a master's own white is all
 there is, 5 and more elsewhere."""
@@ -45,18 +45,18 @@ def ended_at(survey: PairSurvey) -> tuple[str, HighlightEdge] | None:
     if calm is not None and (edge is None or not _is_same_level(calm, edge)):
         calm = None  # of another part of the picture: the light that ends has no calm there
     may_be_cut = calm is None or not _rises_calmly(calm)
-    if even is not None and may_be_cut and is_cut_evenly(even):
+    if even is not None and may_be_cut and _is_cut_evenly(even):
         return "highlights-clipped", even
     if edge is None:
         return None
     if calm is not None and _is_cut_calmly(calm):
         return "highlights-clipped", calm
-    if may_be_cut and is_cut(edge):
+    if may_be_cut and _is_cut(edge):
         return "highlights-clipped", edge
     if calm is not None and calm.samples >= CALM_SAMPLES and calm.slope <= FLAT_CALM:
         return None  # inside highlights nothing rises
     for one in (edge, calm):
-        if one is not None and is_rolled_off(one):
+        if one is not None and _is_rolled_off(one):
             return "tone-compressed", one
     return None
 
@@ -85,7 +85,7 @@ def _rises_calmly(calm: HighlightEdge) -> bool:
     return risen or calm.cut >= EVEN_LEAD * calm.rolled
 
 
-def is_cut(edge: HighlightEdge) -> bool:
+def _is_cut(edge: HighlightEdge) -> bool:
     """Return whether highlights end at one level, and light below it is where it was."""
     if _is_sharp(edge) and edge.cut <= SHARP_LEAD * edge.rolled:
         return True
@@ -109,10 +109,10 @@ def still_rises(even: HighlightEdge | None, edge: HighlightEdge) -> bool:
     return even.slope > RISING and even.cut > even.kept
 
 
-def is_cut_evenly(edge: HighlightEdge | None) -> bool:
+def _is_cut_evenly(edge: HighlightEdge) -> bool:
     """Return whether highlights of even places end at one level: these hold neither grain nor
     edges, so little is asked of how they lead."""
-    return edge is not None and _is_sharp(edge) and edge.cut <= EVEN_LEAD * edge.rolled
+    return _is_sharp(edge) and edge.cut <= EVEN_LEAD * edge.rolled
 
 
 def _is_sharp(edge: HighlightEdge) -> bool:
@@ -124,7 +124,7 @@ def _is_sharp(edge: HighlightEdge) -> bool:
     )
 
 
-def is_rolled_off(edge: HighlightEdge) -> bool:
+def _is_rolled_off(edge: HighlightEdge) -> bool:
     """Return whether highlights fall ever further behind, where a cut is clearly no explanation."""
     return _may_be_rolled_off(edge) and edge.slope >= SURE_RISE
 

@@ -234,3 +234,31 @@ class SmoothPictures(unittest.TestCase):
         self.assertAlmostEqual(found.rect.width, 1, delta=1e-3)
         other = cv2.resize(photograph("rocket"), fine.shape[::-1])
         self.assertIsNone(place_one(fine, other, inside))
+
+
+class OtherTones(unittest.TestCase):
+    """Lights cut off become smaller or larger than they were: no picture moved by that."""
+
+    def cut(self, picture: np.ndarray) -> np.ndarray:
+        return np.minimum(picture, 64 + 0.45 * 876).astype(np.float32)
+
+    def test_a_picture_whose_lights_were_cut_stays_in_its_place(self) -> None:
+        for name in ("coffee", "chelsea"):  # both were a thousandth off
+            picture = photograph(name)
+            found = place_one(picture, self.cut(picture), Inside(Rect(), Rect()))
+            with self.subTest(name):
+                assert found is not None
+                self.assertEqual(found.rect, Rect())
+
+    def test_one_that_was_moved_as_well_is_found_where_it_lies(self) -> None:
+        for name in ("coffee", "chelsea"):
+            picture = photograph(name)
+            size = picture.shape[::-1]
+            place = Rect(-0.004, 0.003, 1.008, 0.995)
+            moved = self.cut(warped(picture, place, size))
+            found = place_one(picture, moved, Inside(Rect(), Rect()))
+            with self.subTest(name):
+                assert found is not None
+                self.assertNotEqual(found.rect, Rect())
+                self.assertLess(abs(found.rect.left - place.left), 0.002)
+                self.assertLess(abs(found.rect.width - place.width), 0.003)
