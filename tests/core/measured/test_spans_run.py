@@ -6,7 +6,12 @@ import subprocess
 import sys
 import tempfile
 import unittest
+from collections.abc import Iterator
+from concurrent.futures import Executor, ThreadPoolExecutor
+from contextlib import contextmanager
 from pathlib import Path
+
+from shapkeen.core.measured.spans.run import run_parts
 
 MEASURED = """
 import sys
@@ -31,6 +36,36 @@ def die_at(folder: str, how: str, part: int) -> int:
         mark.touch()
         os.kill(os.getpid(), signal.SIGKILL if how == "killed" else signal.SIGSEGV)
     return part
+
+
+class Threads:
+    """A pool of threads that remembers what it was given."""
+
+    shares_disk, at_once = True, 4
+
+    def __init__(self) -> None:
+        self.given: list[int] = []
+
+    @contextmanager
+    def __call__(self) -> Iterator[Executor]:
+        with ThreadPoolExecutor(2) as executor:
+            yield executor
+
+    def work(self, part: int) -> int:
+        self.given.append(part)
+        return part
+
+
+class AtOnce(unittest.TestCase):
+    def test_no_more_is_done_than_is_taken(self) -> None:
+        # Else what a film of 200 000 frames gives would wait in memory for a judge who is slower.
+        pool = Threads()
+        found = run_parts(range(40), pool.work, pool=pool, store=None, report=lambda *_: None)
+        for taken in range(1, 41):
+            next(found)
+            self.assertLessEqual(len(pool.given), taken + pool.at_once)
+        self.assertEqual(sorted(pool.given), list(range(40)))
+        self.assertEqual(list(found), [])
 
 
 class Crashes(unittest.TestCase):

@@ -119,6 +119,11 @@ class Cluster:
     roots: Mapping[str, Path] = field(default_factory=dict)
     shares_disk = False
 
+    @property
+    def at_once(self) -> int:
+        """Return how many parts it is given at a time: the executor sends on no more than those."""
+        return self.most
+
     @contextmanager
     def __call__(self) -> Iterator[Executor]:
         """Give an executor over the workers that fit; raises InternalError where none does."""

@@ -16,6 +16,7 @@ from concurrent.futures import (
 from contextlib import AbstractContextManager, contextmanager
 from dataclasses import dataclass
 from functools import partial
+from itertools import islice
 from multiprocessing import get_context
 from typing import Any, Protocol, TypeVar
 
@@ -33,11 +34,16 @@ class Pool(Protocol):
     """Gives an executor, and ends it: of processes here, or of a cluster.
 
     shares_disk: whether what is written there lies here too; else it must come back by value.
+    at_once: how many parts it is given before one of them has come back.
     """
 
     @property
     def shares_disk(self) -> bool:
         """Return whether files that are written there are seen here."""
+
+    @property
+    def at_once(self) -> int:
+        """Return how many parts keep all of its processes busy."""
 
     def __call__(self) -> AbstractContextManager[Executor]:
         """Give an executor."""
@@ -99,19 +105,37 @@ def _done(
     left = list(parts)
     try:
         with pool() as executor:
-            futures = {executor.submit(work, part): part for part in parts}
-            while futures:
-                finished, _ = wait(futures, TICK_S if tick else None, FIRST_COMPLETED)
-                for future in finished:
-                    part = futures.pop(future)
-                    yield part, future.result()
-                    left.remove(part)
-                if tick:
-                    tick()
+            for part, findings in _in_turn(parts, work, executor, pool.at_once, tick):
+                yield part, findings
+                left.remove(part)
     except BrokenExecutor:
         # The pool does not say which part brought it down: each of the others gets one to itself.
         for part in left:
             yield part, run_apart(partial(work, part), pool, where=str(part))
+
+
+def _in_turn(
+    parts: Sequence[P],
+    work: Callable[[P], T | None],
+    executor: Executor,
+    at_once: int,
+    tick: Callable[[], None] | None,
+) -> Iterator[tuple[P, T | None]]:
+    """Yield each part with what it gives, never more than so many of them under way.
+
+    What is done would else wait here for whoever takes it, a film of it.
+    """
+    waiting = iter(parts)
+    futures = {executor.submit(work, part): part for part in islice(waiting, at_once)}
+    while futures:
+        finished, _ = wait(futures, TICK_S if tick else None, FIRST_COMPLETED)
+        while finished:
+            future = finished.pop()
+            for part in islice(waiting, 1):
+                futures[executor.submit(work, part)] = part
+            yield futures.pop(future), future.result()
+        if tick:
+            tick()
 
 
 def run_apart(work: Callable[[], T], pool: Pool, *, where: str) -> T:
@@ -222,6 +246,11 @@ class Processes:
 
     workers: int
     shares_disk = True
+
+    @property
+    def at_once(self) -> int:
+        """Return how many parts keep its processes busy: one in hand for each."""
+        return 2 * self.workers
 
     def __call__(self) -> AbstractContextManager[Executor]:
         """Give a pool of processes."""
