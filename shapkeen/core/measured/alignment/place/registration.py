@@ -41,6 +41,9 @@ EXPECTED_LIKENESS, SETTLED_LIKENESS = 0.97, 0.99
 """Of a picture at its expected place, before and after it was aligned there."""
 SAME_TONES, NEARLY_THERE = 0.998, 0.02
 """Below this likeness tones may differ, which moves a place by a sample or two of 640."""
+MOVED_GAIN = 1.03
+"""How much less alike the fine structure must be at the old place. Of pictures that did not move it
+was 0.72 to 0.99 as much, of those stretched by 0.6 per cent at least 1.10."""
 LEAST_GUESS = 0.2
 """A guess that is less like is not refined."""
 MAX_SHEAR = 0.01
@@ -117,16 +120,16 @@ def place_one(master: Real, export: Real, inside: Inside) -> Place | None:
 def _unless_toned(master: Real, export: Real, place: Place, inside: Inside) -> Place:
     """Return a place, or that of a picture that did not move, where other tones led away from it.
 
-    Alignment lays bright on bright: where a fold made lights smaller, it shrinks the picture.
+    Alignment lays bright on bright: where a fold made lights smaller, it shrinks the picture. What
+    is fine in a picture lies where it lay, whatever the tones became.
     """
     rect = place.rect
     away = max(abs(v) for v in (rect.left, rect.top, rect.width - 1, rect.height - 1))
     if not 0 < away < NEARLY_THERE or place.likeness >= SAME_TONES:
         return place
-    alike = toned(master, export, inside.master, inside.export)
-    small = sample(alike, Rect(), GRID), sample(export, Rect(), GRID)
-    here, there = (_scored(one, small, inside.export) for one in (Rect(), rect))
-    return replace(place, rect=Rect()) if here.likeness >= there.likeness else place
+    fine = structure(sample(master, Rect(), GRID)), structure(sample(export, Rect(), GRID))
+    here, there = (1 - likeness_at(*fine, one, inside.export) for one in (Rect(), rect))
+    return place if here >= MOVED_GAIN * there else replace(place, rect=Rect())
 
 
 def _roughly_there(master: Real, export: Real, inside: Inside) -> Place | None:
