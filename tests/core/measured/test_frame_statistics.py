@@ -4,10 +4,12 @@ Sources: CTA-861.3-A (light levels); the worked frames of the reference's arithm
 BT.2100-2 tables 4, 5, 9; ITU-R BT.2408 table 1; colour-science for chromaticities.
 """
 
+import gc
 import subprocess
 import sys
 import tempfile
 import unittest
+import weakref
 from dataclasses import replace
 from fractions import Fraction
 from itertools import pairwise
@@ -329,6 +331,25 @@ class Spans(unittest.TestCase):
         # another reading of the same file does not take those spans
         other = Source(path, replace(READING, transfer=18))
         self.assertIsNone(PartStore(folder, Tally, [other], "").load(spans[0]))
+
+    def test_what_was_stored_or_loaded_is_let_go_at_once(self) -> None:
+        # A film has hundreds of parts of ten megabytes: none may wait for the collector of cycles.
+        source = Source(self.files["open.mp4"], READING)
+        store = PartStore(self.folder / "let-go", Tally, [source], "")
+        gc.disable()
+        try:
+            tally = count_span(source, Span(None, None))
+            assert tally is not None
+            held = [weakref.ref(tally.cells)]
+            store.save("a part", tally)
+            loaded = store.load("a part")
+            assert loaded is not None
+            self.assertEqual(loaded.cells.tobytes(), tally.cells.tobytes())
+            held.append(weakref.ref(loaded.cells))
+            del tally, loaded
+            self.assertEqual([one() for one in held], [None, None])
+        finally:
+            gc.enable()
 
     def test_a_disk_that_takes_nothing_stops_no_survey(self) -> None:
         blocked = self.folder / "full"

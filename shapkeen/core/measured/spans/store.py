@@ -29,20 +29,42 @@ def _is_array(kind: Any) -> bool:
     return kind is np.ndarray or get_origin(kind) is np.ndarray
 
 
-def _converter(arrays: dict[str, Any]) -> cattrs.Converter:
-    """Return a converter that puts arrays aside, or takes them from there, and names them."""
-    made = cattrs.Converter()
+class _Apart:
+    """Takes findings apart into plain values and arrays, and puts them together again.
 
-    def put(array: Any) -> str:
-        name = f"{ARRAY}{len(arrays)}"
-        arrays[name] = array
+    One converter for all: they refer to themselves, so that one for each part would hold its
+    arrays, megabytes, until the collector of cycles came by.
+    """
+
+    def __init__(self) -> None:
+        """Make the converter."""
+        self._arrays: dict[str, Any] = {}
+        made = self._converter = cattrs.Converter()
+        made.register_unstructure_hook_func(_is_array, self._put)
+        made.register_structure_hook_func(_is_array, lambda name, _: self._arrays[name])
+        made.register_unstructure_hook(Fraction, str)
+        made.register_structure_hook(Fraction, lambda text, _: Fraction(text))
+
+    def _put(self, array: Any) -> str:
+        name = f"{ARRAY}{len(self._arrays)}"
+        self._arrays[name] = array
         return name
 
-    made.register_unstructure_hook_func(_is_array, put)
-    made.register_structure_hook_func(_is_array, lambda name, _: arrays[name])
-    made.register_unstructure_hook(Fraction, str)
-    made.register_structure_hook(Fraction, lambda text, _: Fraction(text))
-    return made
+    def apart(self, findings: Any) -> tuple[Any, dict[str, Any]]:
+        """Return plain values that name arrays, and the arrays by name."""
+        self._arrays = {}
+        try:
+            return self._converter.unstructure(findings), self._arrays
+        finally:
+            self._arrays = {}
+
+    def together(self, record: Any, arrays: dict[str, Any], form: type[T]) -> T:
+        """Return findings; raises what cattrs does where they are not of this form."""
+        self._arrays = arrays
+        try:
+            return self._converter.structure(record, form)
+        finally:
+            self._arrays = {}
 
 
 class PartStore(Generic[T]):
@@ -60,7 +82,7 @@ class PartStore(Generic[T]):
             told += [str(source.path.resolve()), str(status.st_size), str(status.st_mtime_ns)]
             told.append(str(source.reading))
         self.folder = folder / hashlib.sha256("|".join(told).encode()).hexdigest()[:32]
-        self._form = form
+        self._form, self._apart = form, _Apart()
 
     def _path(self, part: object) -> Path:
         return self.folder / f"{hashlib.sha256(repr(part).encode()).hexdigest()[:24]}.npz"
@@ -71,7 +93,7 @@ class PartStore(Generic[T]):
             with np.load(self._path(part), allow_pickle=False) as kept:
                 arrays = {name: kept[name] for name in kept.files}
             record = json.loads(arrays.pop("record").tobytes())
-            return _converter(arrays).structure(record, self._form)
+            return self._apart.together(record, arrays, self._form)
         except (OSError, ValueError, KeyError, IndexError, BadZipFile, cattrs.BaseValidationError):
             return None
 
@@ -80,9 +102,8 @@ class PartStore(Generic[T]):
 
         On a full disk nothing is kept and the survey goes on: it only could not be resumed.
         """
-        arrays: dict[str, Any] = {}
-        record = json.dumps(_converter(arrays).unstructure(findings)).encode()
-        arrays["record"] = np.frombuffer(record, np.uint8)
+        plain, arrays = self._apart.apart(findings)
+        arrays["record"] = np.frombuffer(json.dumps(plain).encode(), np.uint8)
         partial_path = self.folder / f".{uuid.uuid4().hex}.part"
         try:
             self.folder.mkdir(parents=True, exist_ok=True)
