@@ -10,6 +10,7 @@ import time
 from pathlib import Path
 
 from benchmarks.clips import RATE, looped, make
+from benchmarks.decoding import timed
 from shapkeen.core.compared import compare_files
 from shapkeen.core.measured.spans.cutting import Span, read_span
 
@@ -36,16 +37,16 @@ def main() -> None:
             files.append(path)
         master, export = files
         compare_files(*(Path(folder) / f"{n}-loop.mp4" for n in ("master", "export")), workers=1)
-        decoding = sum(decode(path) for path in files)
-        wall, cpu = time.monotonic(), time.process_time()
-        made = compare_files(master, export, workers=1)  # children's CPU time would not count
-        wall, cpu = time.monotonic() - wall, time.process_time() - cpu
+        wall = time.monotonic()
+        with timed() as clock:
+            made = compare_files(master, export, workers=1)  # children's time would not count
+        wall, cpu, decoding = time.monotonic() - wall, clock.whole, clock.decoding
         frames = len(made.survey.series)
         print(
             f"compare, {seconds} s of 3840×2160 10-bit H.265, {len(made.survey.pairs)} pairs in "
             f"depth, {frames} in all: {wall:.1f} s wall, {cpu:.1f} s CPU"
         )
-        print(f"CPU of compare ÷ CPU of decoding both once: {cpu / decoding:.2f}")
+        print(f"CPU of compare ÷ CPU of decoding both once: {clock.ratio:.2f}")
         per = 1000 / (seconds * RATE)
         print(f"a pair of frames: {decoding * per:.0f} ms to decode, {cpu * per:.0f} ms in all")
         wall = time.monotonic()

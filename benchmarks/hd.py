@@ -8,13 +8,12 @@ ms a megapixel beyond decoding. Usage: python -m benchmarks.hd
 import cProfile
 import pstats
 import tempfile
-import time
 from pathlib import Path
 
 import numpy as np
 
 from benchmarks.clips import looped
-from benchmarks.compare import decode
+from benchmarks.decoding import timed
 from shapkeen.core.compared import compare_files
 from shapkeen.demo.coding import Planes
 from tests.builders.media import HDR, SDR, Coding, coded, photo_frames, write
@@ -73,15 +72,13 @@ def measure(name: str, coding: Coding, depth: int, folder: Path) -> None:
 
 def taken(*files: Path) -> dict[str, float]:
     """Return the CPU seconds of decoding, of PARTS and of all of a comparison."""
-    decoding = sum(decode(path) for path in files)
-    started = time.process_time()
-    compare_files(*files, workers=1)
-    whole = time.process_time() - started
+    with timed() as clock:
+        compare_files(*files, workers=1)
     profile = cProfile.Profile()
     profile.enable()
     compare_files(*files, workers=1)
     profile.disable()
-    return {"decoding both": decoding, **parts_of(profile), "all": whole}
+    return {"decoding both": clock.decoding, **parts_of(profile), "all": clock.whole}
 
 
 def parts_of(profile: cProfile.Profile) -> dict[str, float]:

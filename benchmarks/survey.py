@@ -12,11 +12,13 @@ import tempfile
 import time
 from concurrent.futures import ProcessPoolExecutor
 from contextlib import nullcontext
+from dataclasses import dataclass
 from itertools import pairwise
 from multiprocessing import get_context
 from pathlib import Path
 
 from benchmarks.clips import RATE, READING, make
+from benchmarks.decoding import timed
 from shapkeen.core.measured import Source
 from shapkeen.core.measured.frame_statistics.engine import count_file, count_span
 from shapkeen.core.measured.spans.cutting import Span, read_span
@@ -25,16 +27,15 @@ from shapkeen.core.rehearsed.screen import render_still
 OPEN = Span(None, None)
 
 
-def cpu_of(work: "object") -> float:
-    """Return the CPU seconds that a call takes in this process."""
-    started = time.process_time()
-    work()  # type: ignore[operator]
-    return time.process_time() - started
+@dataclass(frozen=True)
+class _Begun:
+    """A pool that runs already."""
 
+    pool: ProcessPoolExecutor
+    shares_disk, at_once = True, 4
 
-def decode(path: Path) -> None:
-    for _ in read_span(path, OPEN, threads=1):
-        pass
+    def __call__(self) -> nullcontext[ProcessPoolExecutor]:
+        return nullcontext(self.pool)
 
 
 def wall_of(path: Path, workers: int, spans: list[Span]) -> float:
@@ -42,7 +43,7 @@ def wall_of(path: Path, workers: int, spans: list[Span]) -> float:
         # started and warm before the clock runs, as in the middle of a long film
         list(pool.map(count_span, [Source(path, READING)] * workers, [Span(None, 1)] * workers))
         started = time.monotonic()
-        count_file(Source(path, READING), pool=lambda: nullcontext(pool), spans=spans)
+        count_file(Source(path, READING), pool=_Begun(pool), spans=spans)
         return time.monotonic() - started
 
 
@@ -56,13 +57,13 @@ def main() -> None:
             count_span(source, Span(None, 1))  # compiled and cached
             ratios = []
             for _ in range(3):
-                alone = cpu_of(lambda path=path: decode(path))
-                whole = cpu_of(lambda source=source: count_span(source, OPEN, 1))
-                ratios.append(whole / alone)
+                with timed() as clock:
+                    count_span(source, OPEN, 1)
+                ratios.append(clock.ratio)
             print(
                 f"{rate:5.1f} Mb/s: CPU of the survey ÷ CPU of decoding: "
                 f"{sorted(ratios)[1]:.2f} ({', '.join(f'{r:.2f}' for r in sorted(ratios))}); "
-                f"decoding {alone / seconds / RATE * 1000:.0f} ms a frame"
+                f"decoding {clock.decoding / seconds / RATE * 1000:.0f} ms a frame"
             )
         keys = [t for t, picture in read_span(path, OPEN) if picture.key_frame]
         edges = [None, *keys[1:], None]

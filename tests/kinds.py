@@ -1,9 +1,10 @@
 """`make kinds`: kinds of export that are easily taken for another, and healthy ones.
 
 By default on the pictures and encoders that the judging was tuned on; with `aside`, `fresh`,
-`nature`, `weather`, `meadow`, `journey`, `harvest` or `voyage` on others that were kept aside:
-other photographs, other encoders or settings (the last six need Debian's mate-backgrounds,
-lomiri-wallpapers-16.04 and -20.04). What was not named, or named beside it, is printed, then a
+`nature`, `weather`, `meadow`, `journey`, `harvest`, `voyage` or `evening` on others that were kept
+aside: other photographs, other encoders or settings (the last seven need Debian's mate-backgrounds,
+lomiri-wallpapers-16.04 and -20.04, plasma-workspace-wallpapers). What was not named, or named
+beside it, is printed, then a
 table by kind.
 Usage: python -m tests.kinds [SIDE] [KIND …]
 """
@@ -167,6 +168,16 @@ SIDES = {
             "vp9": VP9.with_options(crf="26", deadline="good", **{"cpu-used": "3"}),
         },
         {"x265": X265_HDR.with_options(preset="slow", crf="19")},
+    ),
+    "evening": Side(
+        ("BytheWater", "ColorfulCups", "FallenLeaf"),
+        (("Autumn", "ColdRipple", "DarkestHour", "EveningGlow", "OneStandsOut", "Path"),),
+        ("Autumn",),
+        {
+            "x264": SDR.with_options(crf="24", preset="medium", tune="grain"),
+            "svt": SVT.with_options(preset="9", crf="26"),
+        },
+        {"x265": X265_HDR.with_options(preset="veryfast", crf="23")},
     ),
 }
 

@@ -41,6 +41,9 @@ JOURNEYS += ("seeding", "sunset", "umang")
 JOURNEYS += ("Fossa", "Infinite-Sea", "Kleiber", "Painting-Colors", "aitzgorri", "free")
 """The same of Debian's lomiri-wallpapers-16.04 and -20.04, by the first words of their file
 names."""
+EVENINGS = ("Autumn", "BytheWater", "ColdRipple", "ColorfulCups", "DarkestHour", "EveningGlow")
+EVENINGS += ("FallenLeaf", "OneStandsOut", "Path")
+"""The same of Debian's plasma-workspace-wallpapers."""
 BACKGROUND_WIDE = 1280
 X265 = "log-level=error:colorprim=bt2020:transfer=smpte2084:colormatrix=bt2020nc:range=limited"
 MASTERED = (
@@ -103,7 +106,7 @@ def photograph(name: str) -> np.ndarray:
 
     Raises FileNotFoundError where Debian's package of those is not installed.
     """
-    if name in (*BACKGROUNDS, *JOURNEYS):
+    if name in (*BACKGROUNDS, *JOURNEYS, *EVENINGS):
         return _background(name)
     if name in ("china", "flower"):
         from sklearn.datasets import load_sample_image
@@ -115,13 +118,17 @@ def photograph(name: str) -> np.ndarray:
 
 
 def _background(name: str) -> np.ndarray:
-    folder = Path("/usr/share/backgrounds")
-    path = folder / f"mate/nature/{name}.jpg"
+    shared, package = Path("/usr/share"), "mate-backgrounds (1.26.0-1)"
+    path = shared / f"backgrounds/mate/nature/{name}.jpg"
     if name in JOURNEYS:
+        package = "lomiri-wallpapers-16.04 and -20.04 (20.04.0-2)"
+        folder = shared / "backgrounds"
         path = next(folder.glob(f"{name}_by_*.jpg"), folder / f"{name}.jpg")
+    elif name in EVENINGS:
+        package = "plasma-workspace-wallpapers (4:5.27.5-2)"
+        path = shared / f"wallpapers/{name}/contents/images/2560x1600.jpg"
     if not path.exists():
-        packages = "mate-backgrounds (1.26.0-1), lomiri-wallpapers-16.04 and -20.04 (20.04.0-2)"
-        raise FileNotFoundError(f"{path}: install Debian's {packages}")
+        raise FileNotFoundError(f"{path}: install Debian's {package}")
     picture = np.asarray(Image.open(path).convert("RGB"))
     height = round(picture.shape[0] * BACKGROUND_WIDE / picture.shape[1])
     return cv2.resize(picture, (BACKGROUND_WIDE, height), interpolation=cv2.INTER_AREA)

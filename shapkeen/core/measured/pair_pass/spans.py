@@ -5,14 +5,26 @@ the master: what lies between is decoded for nothing.
 """
 
 from bisect import bisect_right
+from contextlib import suppress
 from fractions import Fraction
 from itertools import pairwise, zip_longest
 from typing import NamedTuple
 
+import av
+
 from ..alignment.time.frame_map import FrameMap, Timeline, timeline_of
 from ..decoded.frames import Opened, open_picture
 from ..model import Source
-from ..spans.cutting import LEAST_SPAN_S, MOST_SPANS, UNCUT, Span, cuts_of, key_times, shown_at
+from ..spans.cutting import (
+    LEAST_SPAN_S,
+    MOST_SPANS,
+    UNCUT,
+    Span,
+    cuts_of,
+    entered,
+    key_times,
+    shown_at,
+)
 
 WINDOW = 2
 """A cut is looked for within so many times the least length of a span."""
@@ -64,8 +76,8 @@ def _cuts(
     mapping: FrameMap,
 ) -> list[tuple[int, int]]:
     """Return rising moments to cut at, in ticks of the master and of the export."""
-    keys, signatures = key_times(opened_export), key_times(opened_master)
-    if len(keys) < 2 or not signatures:
+    keys, master_keys = key_times(opened_export), key_times(opened_master)
+    if len(keys) < 2 or not master_keys:
         return []
     least = max(LEAST_SPAN_S / opened_export.tick, Fraction(keys[-1] - keys[0], MOST_SPANS))
     cuts: list[tuple[int, int]] = []
@@ -76,15 +88,29 @@ def _cuts(
         if not window:
             return cuts
         chosen = min(
-            window, key=lambda key: _waste(lines[1].number(key), lines[0], mapping, signatures)
+            window, key=lambda key: _waste(lines[1].number(key), lines[0], mapping, master_keys)
         )
         shown = shown_at(opened_export, chosen)
         last = chosen
         if shown is None or (cuts and shown <= cuts[-1][1]):
             continue
-        there = lines[0].before(mapping.master(lines[1].number(shown)))
+        first = mapping.master(lines[1].number(shown))
+        there = _start_of(first, opened_master, lines[0])
         if not cuts or there > cuts[-1][0]:
             cuts.append((there, shown))
+
+
+def _start_of(number: int, master: Opened, line: Timeline) -> int:
+    """Return a time of the master before frame `number` and behind the one before it.
+
+    That of the frame itself, where it is a key frame: from half a frame before, a whole group of
+    pictures would be decoded for nothing.
+    """
+    with suppress(av.FFmpegError, OSError):
+        packet = entered(master, line.before(number + 1))
+        if packet and packet.pts is not None and line.number(packet.pts) == number:
+            return packet.pts
+    return line.before(number)
 
 
 def _waste(number: int, line: Timeline, mapping: FrameMap, keys: list[int]) -> int:

@@ -14,6 +14,7 @@ from typing import NamedTuple
 
 import av
 from av.video.frame import VideoFrame
+from av.video.stream import VideoStream
 
 from ..decoded.damage import DamageFinder, SliceChecks
 from ..decoded.frames import Opened, open_picture
@@ -74,13 +75,26 @@ def key_times(opened: Opened) -> list[int]:
 
 
 def shown_at(opened: Opened, key: int) -> int | None:
-    """Return the presentation time of the key frame with this decoding time."""
+    """Return when the key frame that is entered at this time is shown.
+
+    key: its decoding time. Some readers seek by the time at which frames are shown, and land on the
+    key frame before where that is later.
+    """
+    shown = None
     with suppress(av.FFmpegError, OSError):
-        opened.container.seek(key, stream=opened.stream, backward=True)
-        packet = next(opened.container.demux(opened.stream), None)
-        if packet is not None and packet.is_keyframe:
-            return packet.pts
-    return None
+        packet = entered(opened, key)
+        shown = packet.pts if packet else None
+        if packet and packet.dts is not None and shown is not None and shown < key:
+            later = entered(opened, key + shown - packet.dts)
+            shown = later.pts if later else shown
+    return shown
+
+
+def entered(opened: Opened, ticks: int) -> "av.Packet[VideoStream] | None":
+    """Return the packet that reading from a time on begins with; None where it is no key frame."""
+    opened.container.seek(ticks, stream=opened.stream, backward=True)
+    packet = next(opened.container.demux(opened.stream), None)
+    return packet if packet is not None and packet.is_keyframe else None
 
 
 def read_span(
