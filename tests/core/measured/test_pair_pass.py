@@ -51,6 +51,8 @@ MASTERS = {
 EXPORTS = {
     "open": (".mp4", {"x264-params": "open-gop=1:keyint=24:bframes=3"}),
     "other": (".mkv", {"x264-params": "keyint=31:scenecut=0"}),
+    "closed": (".mp4", {"x264-params": "keyint=24:scenecut=0:bframes=3"}),
+    "closed too": (".mkv", {"x264-params": "keyint=24:scenecut=0:bframes=2"}),
 }
 
 
@@ -173,6 +175,21 @@ class PairSpans(unittest.TestCase):
                     times = [t for part in parts for t, _ in read_span(side.path, part)]
                     whole = [t for t, _ in read_span(side.path, Span(None, None))]
                     self.assertEqual(times, whole)
+
+    def test_nothing_is_decoded_for_nothing_where_key_frames_meet(self) -> None:
+        for one, other in (("closed", "closed too"), ("closed too", "closed")):
+            pair = export(one), export(other)
+            spans = plan_pair_spans(*pair, FrameMap(Fraction(1), 0))
+            for side, begins in (
+                (pair[0], [span.master.first for span in spans[1:]]),
+                (pair[1], [span.export.first for span in spans[1:] if span.export]),
+            ):
+                whole = read_span(side.path, Span(None, None))
+                keys = [ticks for ticks, picture in whole if picture.key_frame]
+                with self.subTest(one=one, side=side.path.name):
+                    # of the least length each, five seconds of 24 frames
+                    self.assertEqual(begins, keys[5::5][: len(begins)])
+                    self.assertEqual(len(begins), 2)
 
     def test_a_long_rest_of_the_master_is_cut_too(self) -> None:
         spans = plan_pair_spans(master("long"), export("open", count=48), FrameMap(Fraction(1), 0))
