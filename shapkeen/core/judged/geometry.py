@@ -134,6 +134,15 @@ class Framing:
         return not self.has_bars and not self.has_cut and not self.bare
 
 
+def shear_of(evidence: Evidence) -> float:
+    """Return by how many samples the lowest rows were moved to the right of the uppermost; 0 where
+    by no more than a frame may be off."""
+    survey = evidence.survey
+    if survey is None or abs(survey.sheared) <= tolerances.FRAMING_SHARE * survey.export_raster[0]:
+        return 0.0
+    return survey.sheared
+
+
 def overlays_of(evidence: Evidence) -> tuple[Overlay, ...]:
     """Return what lies over the picture; what differs in one that was bent lies not over it.
 

@@ -10,6 +10,7 @@ from ..geometry import (
     framing_of,
     overlays_of,
     ratios_by_witness,
+    shear_of,
     shown_ratio,
     stored_aspect,
     stored_scales,
@@ -166,6 +167,10 @@ def judge_framing(evidence: Evidence, _trait: str) -> Ruling:
     )
     if framing.is_whole and (overlays := overlays_of(evidence)):
         return lost(_overlay_text(overlays), picture="covered", measure=measure)
+    if framing.is_whole and (sheared := shear_of(evidence)):
+        text = f"The picture is sheared: its lowest rows were moved {sheared:+.1f} samples to the "
+        text += "right of its uppermost."
+        return lost(text, picture="changed", measure=measure)
     if framing.is_whole and (astray := frames_astray(evidence)):
         return lost(_astray_text(astray), picture="changed", measure=measure)
     if framing.is_whole:

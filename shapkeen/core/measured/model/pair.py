@@ -116,6 +116,7 @@ class PairSurvey:
     where no header says. pairs: those compared closely; series: every frame that has a counterpart,
     or of stretches of `series_step` frames the least and the most like one. combed: by how much
     more of the export's picture is woven from two fields than of the master's, at the most.
+    sheared: samples by which the export's lowest rows lie further right than its uppermost.
     repacking: how the master was repacked before anything else was compared. sphere, eyes:
     None where neither file is meant to be one, nor looks like it. sound: None
     where neither has any.
@@ -146,6 +147,7 @@ class PairSurvey:
     gamut_edges: tuple[GamutEdge, ...] = ()
     misplaced: tuple[Misplaced, ...] = ()
     overlays: tuple[Overlay, ...] = ()
+    sheared: float = 0.0
     wave: WavePair | None = None
     colours: ColourPairs | None = None
     series: LikenessSeries = NO_ROWS

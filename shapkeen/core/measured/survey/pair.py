@@ -186,6 +186,7 @@ def _survey_of(
         acts=compared.acts,
         misplaced=compared.misplaced,
         overlays=compared.overlays,
+        sheared=compared.sheared,
         wave=compared.wave,
         colours=compared.colours,
         fold=compared.fold,

@@ -34,6 +34,8 @@ EVEN_CODES, UNEVEN_SHARE, BAR_LINES = 24.0, 0.03, 2
 LEAST_BAR = 0.008
 BORDER = 2
 """Cells each way."""
+BANDS, SHEARED_SAMPLES, LEAST_RESPONSE = 4, 2.0, 0.2
+"""Of rows: the first and the last of so many are laid over the master's each by itself."""
 CURVE_BINS, COLOUR_BINS, THIN, STEPS = 32, 24, 4, 4
 COLOUR_TELLS = 0.6
 Flags = npt.NDArray[np.bool_]
@@ -46,13 +48,15 @@ class CoverCells:
     """The cells of one pair (rows, columns): which may be covered.
 
     runs: how far expected and delivered picture are one level from each edge. shared: the part of
-    the export's raster that they lie in.
+    the export's raster that they lie in. sheared: samples by which the lowest rows were moved
+    further to the right than the uppermost, 0 where that cannot be told or nothing differs.
     """
 
     frame: int
     covered: Flags
     runs: tuple[Sides, Sides]
     shared: Rect
+    sheared: float = 0.0
 
 
 def cover_cells(
@@ -78,7 +82,39 @@ def cover_cells(
     covered &= (moved > MOVED_CODES) | (spread_other > ROUGHER**2 * spread_one)
     # What was blown out is one level as well, and hides nothing.
     given = np.maximum(_runs(expected), _runs(predicted)).tolist()
-    return CoverCells(frame, covered, ((*given,), _runs(delivered, most=WHITE_CODES)), shared)
+    runs = (*given,), _runs(delivered, most=WHITE_CODES)
+    sheared = _shear(predicted, delivered) if covered.any() else 0.0
+    return CoverCells(frame, covered, runs, shared, sheared)
+
+
+def _shear(predicted: Real, delivered: Real) -> float:
+    """Return by how much further the lowest rows were moved to the right than the uppermost.
+
+    By phase correlation (Kuglin and Hines 1975), as OpenCV has it; 0 where one of both holds to
+    nothing.
+    """
+    height, width = predicted.shape
+    high = height // BANDS
+    window = cv2.createHanningWindow((width, high), cv2.CV_32F)
+    moves = []
+    for rows in (slice(high), slice(height - high, height)):
+        one, other = (np.ascontiguousarray(p[rows], np.float32) for p in (predicted, delivered))
+        move, response = cv2.phaseCorrelate(one, other, window)
+        if response < LEAST_RESPONSE:
+            return 0.0
+        moves.append(move[0])
+    return float(moves[1] - moves[0])
+
+
+def find_shear(cells: Sequence[CoverCells], width: int) -> float:
+    """Return by how many samples the lowest rows lie further right than the uppermost, of the
+    export's; 0 where next to none. What differs then is the picture itself, and lies not over it.
+
+    width: of the export's raster.
+    """
+    middle = float(np.median([one.sheared for one in cells]))
+    share = middle / (cells[0].covered.shape[1] * CELL) if abs(middle) > SHEARED_SAMPLES else 0.0
+    return share * cells[0].shared.width * width
 
 
 def _predicted(planes: Mapping[str, Real], delivered: Real) -> Real:
@@ -147,7 +183,7 @@ def find_overlays(
     where they border. Bars are none.
     """
     alike = [one for one in cells if one.covered.shape == cells[0].covered.shape]
-    if len(alike) < 2:
+    if len(alike) < 2 or find_shear(alike, raster[0]):
         return (), None
     flags = np.stack([one.covered for one in alike])
     lasting = flags.mean(axis=0) >= LEAST_SHARE

@@ -1,0 +1,80 @@
+"""A sheared picture, and one that something lies over: told apart by where its rows lie.
+
+Pictures: scikit-image's open samples; the shear and the letters: plain OpenCV.
+"""
+
+import unittest
+
+import cv2
+import numpy as np
+
+from shapkeen.core.compared import judge_survey, survey_files
+from shapkeen.core.measured.decoded.grid import Rect
+from shapkeen.core.measured.tone.overlay import cover_cells, find_overlays, find_shear
+from tests.builders.covering import written
+from tests.builders.media import SDR, coded, photo_frames, write
+
+SIZE = (640, 360)
+SHEARS = (-24.0, 12.0, 24.0)
+"""Samples by which the last row lies further right than the first."""
+
+
+def sheared(plane: np.ndarray, by: float) -> np.ndarray:
+    """Return a plane with each row moved to the side; by: of its samples, first row to last."""
+    height, width = plane.shape
+    matrix = np.array([[1, by / height, -by / 2], [0, 1, 0]], float)
+    drawn = cv2.warpAffine(
+        plane.astype(np.float32), matrix, (width, height), borderMode=cv2.BORDER_REPLICATE
+    )
+    return np.clip(np.round(drawn), 0, 255).astype(plane.dtype)
+
+
+def planes_of(picture: str, count: int = 3) -> list[tuple[np.ndarray, ...]]:
+    return [coded(frame, matrix=1, depth=8) for frame in photo_frames(picture, SIZE, count)]
+
+
+class Shears(unittest.TestCase):
+    def cells(self, given, came):
+        found = []
+        for number, (one, other) in enumerate(zip(given, came, strict=True)):
+            names = zip(("luma", "cb", "cr"), one, strict=True)
+            planes = {name: plane.astype(np.float32) * 4 for name, plane in names}
+            luma = other[0].astype(np.float32) * 4
+            found.append(cover_cells(number, planes, luma, Rect()))
+        return found
+
+    def test_a_shear_is_measured_and_covers_nothing(self) -> None:
+        for picture in ("coffee", "astronaut", "rocket"):
+            given = planes_of(picture)
+            for by in SHEARS:
+                bent = [
+                    (sheared(y, by), sheared(u, by / 2), sheared(v, by / 2)) for y, u, v in given
+                ]
+                cells = self.cells(given, bent)
+                with self.subTest(picture, by=by):
+                    # between the middles of the first and the last quarter
+                    self.assertAlmostEqual(find_shear(cells, SIZE[0]), by * 0.75, delta=3)
+                    self.assertEqual(find_overlays(cells, SIZE)[0], ())
+
+    def test_letters_shear_nothing(self) -> None:
+        for picture in ("coffee", "astronaut", "rocket"):
+            given = planes_of(picture)
+            for at in ((0.05, 0.12), (0.3, 0.93)):
+                came = written(given, "01:00:00:%02d", at=at, high=0.08)
+                cells = self.cells(given, came)
+                with self.subTest(picture, at=at):
+                    self.assertEqual(find_shear(cells, SIZE[0]), 0.0)
+                    self.assertTrue(find_overlays(cells, SIZE)[0])
+
+    def test_a_sheared_export_lost_its_framing_and_nothing_lies_over_it(self) -> None:
+        given = planes_of("coffee", 10)
+        bent = [tuple(sheared(p, 24 * p.shape[1] / SIZE[0]) for p in one) for one in given]
+        master = write("sheared-master", given, SDR.with_options(crf="8"))
+        export = write("sheared-export", bent, SDR.with_options(crf="20"))
+        made = survey_files(master, export, workers=1)
+        survival = judge_survey(made.master, made.export, made.survey).survival
+        framing = next(one for one in survival.verdicts if one.trait == "framing")
+        self.assertEqual(framing.verdict, "lost")
+        self.assertIn("sheared", framing.why)
+        named = {cause.id for cause in survival.causes}
+        self.assertFalse(named & {"overlay-added", "generation-loss", "softened"}, named)
