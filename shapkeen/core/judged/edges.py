@@ -42,9 +42,12 @@ def ended_at(survey: PairSurvey) -> tuple[str, HighlightEdge] | None:
     Even places first, which hold neither grain nor borders; then calm samples, then all of them.
     """
     even, calm, edge = survey.even_highlights, survey.calm_highlights, survey.highlights
-    if calm is not None and (edge is None or not _is_same_level(calm, edge)):
-        calm = None  # of another part of the picture: the light that ends has no calm there
     may_be_cut = calm is None or not _rises_calmly(calm)
+    if calm is not None and (edge is None or not _is_same_level(calm, edge)):
+        # Of another part of the picture: the light that ends has no calm there. Yet none may lie
+        # above a cut, and rise.
+        may_be_cut = may_be_cut or edge is None or calm.level < edge.level
+        calm = None
     if even is not None and may_be_cut and _is_cut_evenly(even):
         return "highlights-clipped", even
     if edge is None:

@@ -163,6 +163,15 @@ class InsideHighlights(unittest.TestCase):
         ):
             self.assertIsNone(self.named(rolled, calm))
 
+    def test_what_rises_above_a_level_was_not_cut_at_it(self) -> None:
+        # cups, blurred under bars: what a blur sank ends below what is calm, and that rises
+        sunk = edge(level=0.888, cut=5.7, rolled=8.0, kept=39.4, slope=-0.13, samples=27_790)
+        above = edge(level=0.915, cut=4.6, rolled=3.7, kept=8.9, slope=0.77, samples=1629)
+        self.assertEqual(named(acts=self.STILL, highlights=sunk), "highlights-clipped")
+        self.assertIsNone(self.named(sunk, replace(above, levels=9.5)))
+        elsewhere = replace(above, level=0.5, levels=9.5)
+        self.assertEqual(self.named(sunk, elsewhere), "highlights-clipped")
+
     def test_a_roll_off_is_told_by_it(self) -> None:
         worn = edge(level=0.65, cut=8.3, rolled=6.3, kept=21.3, slope=0.57, samples=89_002)
         calm = replace(worn, cut=3.7, rolled=1.5, kept=20.7, slope=0.25, levels=7.0)
