@@ -18,7 +18,7 @@ BT2020_MATRIX = 9
 
 
 NO_SCENE = (np.zeros(0, np.float32), np.zeros(0, np.float32), np.zeros(0, np.uint16))
-NO_GAMUT = np.zeros(0, np.uint64)
+NO_GAMUT = np.zeros(0, np.uint32)
 
 
 class Counter:
@@ -73,10 +73,10 @@ class Counter:
             terms,
             *scene,
             self._gamut(matrix),
-            np.array([bits, self._depth - bits], np.int32),
+            np.array([bits, self._depth - bits, tables.luma_shift(self._depth)], np.int32),
         )
 
-    def _gamut(self, matrix: int) -> npt.NDArray[np.uint64]:
+    def _gamut(self, matrix: int) -> npt.NDArray[np.uint32]:
         """Return the table of what lies outside smaller gamuts; of no length where nothing can."""
         reading = self._reading
         if reading.primaries not in WIDE_PRIMARIES or reading.primaries not in CHROMATICITIES:

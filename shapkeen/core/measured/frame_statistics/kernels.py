@@ -31,8 +31,11 @@ BAND = 32
 """Rows that every loop goes over before the next ones: they lie near the processor then, whatever
 the raster. Whole sixteenths, and whole fours of chroma's."""
 NO_LIGHT, BY_CODE, BY_SCENE_LIGHT = 0, 1, 2
-NOTHING_OUTSIDE = 0xFFFF0000FFFF0000
-LOWEST_MASK = 0xFFFF0000FFFF0000
+LUMA_STEPS = 128
+"""In which it is told which luma lies outside."""
+NOWHERE = 0xFF
+"""The lowest of an interval that holds no step."""
+NOTHING_OUTSIDE = 0xFF00FF00
 
 
 @compiled
@@ -167,19 +170,21 @@ def count_brightest_hlg(
 def _unpack(block: Array, parts: Array, wide: Array, across: int) -> None:
     """Lay a block's packed intervals out as four rows, one value a luma sample."""
     for part in range(4):
-        row, by = parts[part], np.uint64(48 - 16 * part)
+        row, by = parts[part], np.uint32(24 - 8 * part)
         for x in range(len(block)):
-            row[x] = np.uint16(block[x] >> by)
+            row[x] = np.uint8(block[x] >> by)
         _spread_row(row, wide[part], across)
 
 
 @compiled
-def _count_inside(line: Array, lowest: Array, span: Array) -> Array:
-    """Return how many codes lie in their own interval."""
-    found = np.int32(0)
+def _add_inside(line: Array, by: np.uint16, wide: Array, counts: Array) -> None:
+    """Add 1 to counts (2, samples) where a code lies in the wider or the narrower interval."""
+    low, span, low_too, span_too = wide[0], wide[1], wide[2], wide[3]
+    first, second = counts[0], counts[1]
     for x in range(len(line)):
-        found += np.uint16(np.uint16(line[x]) - lowest[x]) <= span[x]
-    return found
+        step = np.uint8(line[x] >> by)
+        first[x] += np.uint8(np.uint8(step - low[x]) <= span[x])
+        second[x] += np.uint8(np.uint8(step - low_too[x]) <= span_too[x])
 
 
 @compiled
@@ -188,14 +193,17 @@ def count_outside(
 ) -> None:
     """Add to found (2) how many samples lie outside the wider and the narrower gamut.
 
-    bits: how many of a chroma code choose its place in the table, and the shift down to them. An
-    entry packs two intervals of luma codes that lie outside, 16 bits each: lowest and length.
+    bits: how many of a chroma code choose its place in the table, the shift down to them, and that
+    of luma down to LUMA_STEPS. An entry packs two intervals of luma steps that lie outside, eight
+    bits each: lowest and length. Eight bits are counted at once as sixteen are by half; at most
+    255 rows, so that no counter overflows.
     """
     count, across, down = size[1], size[2], size[3]
-    side_bits, by = np.uint32(bits[0]), np.uint32(bits[1])
+    side_bits, by, luma_by = np.uint32(bits[0]), np.uint32(bits[1]), np.uint16(bits[2])
     place = np.zeros(count, np.uint32)
-    parts, wide = np.zeros((4, BLOCK), np.uint16), np.zeros((4, 2 * BLOCK), np.uint16)
-    entry = np.full((count + BLOCK - 1) // BLOCK * BLOCK, NOTHING_OUTSIDE, np.uint64)
+    parts, wide = np.zeros((4, BLOCK), np.uint8), np.zeros((4, 2 * BLOCK), np.uint8)
+    entry = np.full((count + BLOCK - 1) // BLOCK * BLOCK, NOTHING_OUTSIDE, np.uint32)
+    counts = np.zeros((2, size[0]), np.uint8)
     for at in range(cb.shape[0]):
         line_u, line_v = cb[at], cr[at]
         for x in range(count):
@@ -204,17 +212,18 @@ def count_outside(
             entry[x] = table[place[x]]
         for start in range(0, count, BLOCK):
             block = entry[start : start + BLOCK]
-            some = np.uint64(0)
+            some = np.uint32(0)
             for x in range(BLOCK):
-                some |= ~block[x] & np.uint64(LOWEST_MASK)
+                some |= block[x] ^ np.uint32(NOTHING_OUTSIDE)
             if some == 0:
                 continue
             _unpack(block, parts, wide, across)
             first, end = start << across, min((start + BLOCK) << across, size[0])
             for row in range(at << down, min((at + 1) << down, luma.shape[0])):
-                line = luma[row, first:end]
-                found[0] += _count_inside(line, wide[0], wide[1])
-                found[1] += _count_inside(line, wide[2], wide[3])
+                _add_inside(luma[row, first:end], luma_by, wide, counts[:, first:end])
+    for gamut in range(2):
+        for x in range(size[0]):
+            found[gamut] += counts[gamut, x]
 
 
 @compiled

@@ -11,12 +11,11 @@ from ...colour.matrix import rgb_from_ycbcr
 from ...colour.primaries import between
 from ...colour.quantisation import chroma_zero_span, luma_offset_span
 from ..decoded.compiled import Array, compiled
-from .kernels import BINS, NOTHING_OUTSIDE, TERM_BITS
+from .kernels import BINS, LUMA_STEPS, NOTHING_OUTSIDE, NOWHERE, TERM_BITS
 
 Real = npt.NDArray[np.float64]
 MOST_SIDE_BITS = 9
 """Chroma codes are looked up in 512 × 512 places: every second code of ten bits."""
-LUMA_STEPS = 128
 TOLERANCE = 0.02
 """A colour lies outside when its least channel is below zero by more than this share of its
 largest: two steps of ten-bit chroma in mid-tones make 0.015."""
@@ -86,10 +85,15 @@ def side_bits(depth: int) -> int:
     return min(depth, MOST_SIDE_BITS)
 
 
+def luma_shift(depth: int) -> int:
+    """Return the shift from luma codes down to LUMA_STEPS."""
+    return depth - (LUMA_STEPS.bit_length() - 1)
+
+
 @lru_cache(maxsize=4)
 def gamut_table(
     transfer: int, primaries: int, matrix: int, *, depth: int, full_range: bool
-) -> npt.NDArray[np.uint64]:
+) -> npt.NDArray[np.uint32]:
     """Return for every pair of chroma codes which luma codes show a colour outside the gamuts.
 
     Flat, side² places of (Cb, Cr), each two intervals: see kernels.count_outside. For a few
@@ -97,7 +101,7 @@ def gamut_table(
     """
     light = _linear(transfer, full_range=full_range)
     steps = [between(primaries, gamut) if gamut != primaries else np.eye(3) for gamut in GAMUTS]
-    table = np.full(1 << (2 * side_bits(depth)), NOTHING_OUTSIDE, np.uint64)
+    table = np.full(1 << (2 * side_bits(depth)), NOTHING_OUTSIDE, np.uint32)
     terms = chroma_terms(matrix, depth=depth, full_range=full_range)
     black, span = luma_offset_span(depth=SCALE_BITS, full_range=full_range)
     floor = float(light[black + int(LEAST_SIGNAL * span)])
@@ -110,15 +114,15 @@ def _fill_table(
     table: Array, steps: Array, light: Array, floor: float, terms: Array, depth: int, bits: int
 ) -> None:
     side, coarse, up = 1 << bits, 2.0 ** (depth - bits), SCALE_BITS - depth
-    step = max((1 << depth) // LUMA_STEPS, 1)
+    step = (1 << depth) // LUMA_STEPS
     for place in range(len(table)):
         u = ((place >> bits) + 0.5) * coarse - 0.5 - terms[0]
         v = ((place & (side - 1)) + 0.5) * coarse - 0.5 - terms[0]
-        packed = np.uint64(0)
+        packed = np.uint32(0)
         for gamut in range(2):
-            lowest, highest = 65535, 65535
-            for code in range(0, 1 << depth, step):
-                base = code << up
+            lowest, highest = NOWHERE, NOWHERE
+            for number in range(LUMA_STEPS):
+                base = (number * step) << up
                 r = light[min(max(int(base + terms[1] * v / 4096), 0), BINS - 1)]
                 g = light[min(max(int(base + (terms[2] * u + terms[3] * v) / 4096), 0), BINS - 1)]
                 b = light[min(max(int(base + terms[4] * u / 4096), 0), BINS - 1)]
@@ -128,9 +132,9 @@ def _fill_table(
                 for channel in range(3):
                     row = steps[gamut, channel]
                     if row[0] * r + row[1] * g + row[2] * b < limit:
-                        lowest = code if lowest == 65535 else lowest
-                        highest = code + step - 1
+                        lowest = number if lowest == NOWHERE else lowest
+                        highest = number
                         break
             span = highest - lowest
-            packed = (packed << np.uint64(32)) | np.uint64((lowest << 16) | span)
+            packed = (packed << np.uint32(16)) | np.uint32((lowest << 8) | span)
         table[place] = packed

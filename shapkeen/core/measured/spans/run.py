@@ -105,7 +105,7 @@ def _done(
     left = list(parts)
     try:
         with pool() as executor:
-            for part, findings in _in_turn(parts, work, executor, pool.at_once, tick):
+            for part, findings in _few_at_once(parts, work, executor, pool.at_once, tick):
                 yield part, findings
                 left.remove(part)
     except BrokenExecutor:
@@ -114,7 +114,7 @@ def _done(
             yield part, run_apart(partial(work, part), pool, where=str(part))
 
 
-def _in_turn(
+def _few_at_once(
     parts: Sequence[P],
     work: Callable[[P], T | None],
     executor: Executor,

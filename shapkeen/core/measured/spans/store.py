@@ -29,8 +29,8 @@ def _is_array(kind: Any) -> bool:
     return kind is np.ndarray or get_origin(kind) is np.ndarray
 
 
-class _Apart:
-    """Takes findings apart into plain values and arrays, and puts them together again.
+class _ArrayConverter:
+    """Takes findings apart into plain values and arrays, and builds them again.
 
     One converter for all: they refer to themselves, so that one for each part would hold its
     arrays, megabytes, until the collector of cycles came by.
@@ -50,7 +50,7 @@ class _Apart:
         self._arrays[name] = array
         return name
 
-    def apart(self, findings: Any) -> tuple[Any, dict[str, Any]]:
+    def unstructured(self, findings: Any) -> tuple[Any, dict[str, Any]]:
         """Return plain values that name arrays, and the arrays by name."""
         self._arrays = {}
         try:
@@ -58,7 +58,7 @@ class _Apart:
         finally:
             self._arrays = {}
 
-    def together(self, record: Any, arrays: dict[str, Any], form: type[T]) -> T:
+    def structured(self, record: Any, arrays: dict[str, Any], form: type[T]) -> T:
         """Return findings; raises what cattrs does where they are not of this form."""
         self._arrays = arrays
         try:
@@ -82,7 +82,7 @@ class PartStore(Generic[T]):
             told += [str(source.path.resolve()), str(status.st_size), str(status.st_mtime_ns)]
             told.append(str(source.reading))
         self.folder = folder / hashlib.sha256("|".join(told).encode()).hexdigest()[:32]
-        self._form, self._apart = form, _Apart()
+        self._form, self._converter = form, _ArrayConverter()
 
     def _path(self, part: object) -> Path:
         return self.folder / f"{hashlib.sha256(repr(part).encode()).hexdigest()[:24]}.npz"
@@ -93,7 +93,7 @@ class PartStore(Generic[T]):
             with np.load(self._path(part), allow_pickle=False) as kept:
                 arrays = {name: kept[name] for name in kept.files}
             record = json.loads(arrays.pop("record").tobytes())
-            return self._apart.together(record, arrays, self._form)
+            return self._converter.structured(record, arrays, self._form)
         except (OSError, ValueError, KeyError, IndexError, BadZipFile, cattrs.BaseValidationError):
             return None
 
@@ -102,7 +102,7 @@ class PartStore(Generic[T]):
 
         On a full disk nothing is kept and the survey goes on: it only could not be resumed.
         """
-        plain, arrays = self._apart.apart(findings)
+        plain, arrays = self._converter.unstructured(findings)
         arrays["record"] = np.frombuffer(json.dumps(plain).encode(), np.uint8)
         partial_path = self.folder / f".{uuid.uuid4().hex}.part"
         try:
