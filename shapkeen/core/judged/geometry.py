@@ -8,6 +8,7 @@ from ..measured import Bars, Overlay, Registration
 from ..promised import TWO_EYES
 from . import tolerances
 from .evidence import Evidence, specified
+from .pairing import is_surely_paired
 
 SIDES = ("top", "bottom", "left", "right")
 Sides = dict[str, int]
@@ -135,10 +136,12 @@ class Framing:
 
 
 def shear_of(evidence: Evidence) -> float:
-    """Return by how many samples the lowest rows were moved to the right of the uppermost; 0 where
-    by no more than a frame may be off."""
+    """Return by how many samples the last row lies further right than the first; 0 where by no more
+    than a picture may be off, or where another moment of it may be shown."""
     survey = evidence.survey
-    if survey is None or abs(survey.sheared) <= tolerances.FRAMING_SHARE * survey.export_raster[0]:
+    if survey is None or not is_surely_paired(evidence):
+        return 0.0
+    if abs(survey.sheared) <= tolerances.FRAMING_SHARE * survey.export_raster[0]:
         return 0.0
     return survey.sheared
 

@@ -52,8 +52,7 @@ class Shears(unittest.TestCase):
                 ]
                 cells = self.cells(given, bent)
                 with self.subTest(picture, by=by):
-                    # between the middles of the first and the last quarter
-                    self.assertAlmostEqual(find_shear(cells, SIZE[0]), by * 0.75, delta=3)
+                    self.assertAlmostEqual(find_shear(cells, SIZE[0]), by, delta=1.5)
                     self.assertEqual(find_overlays(cells, SIZE)[0], ())
 
     def test_letters_shear_nothing(self) -> None:
@@ -75,6 +74,7 @@ class Shears(unittest.TestCase):
         survival = judge_survey(made.master, made.export, made.survey).survival
         framing = next(one for one in survival.verdicts if one.trait == "framing")
         self.assertEqual(framing.verdict, "lost")
-        self.assertIn("sheared", framing.why)
+        self.assertIn("further right", framing.why)
+        self.assertAlmostEqual(framing.measure.value, 100 * 24 / SIZE[0], delta=0.3)
         named = {cause.id for cause in survival.causes}
         self.assertFalse(named & {"overlay-added", "generation-loss", "softened"}, named)

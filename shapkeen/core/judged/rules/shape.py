@@ -168,9 +168,7 @@ def judge_framing(evidence: Evidence, _trait: str) -> Ruling:
     if framing.is_whole and (overlays := overlays_of(evidence)):
         return lost(_overlay_text(overlays), picture="covered", measure=measure)
     if framing.is_whole and (sheared := shear_of(evidence)):
-        text = f"The picture is sheared: its lowest rows were moved {sheared:+.1f} samples to the "
-        text += "right of its uppermost."
-        return lost(text, picture="changed", measure=measure)
+        return _judge_sheared(evidence, sheared)
     if framing.is_whole and (astray := frames_astray(evidence)):
         return lost(_astray_text(astray), picture="changed", measure=measure)
     if framing.is_whole:
@@ -182,6 +180,19 @@ def judge_framing(evidence: Evidence, _trait: str) -> Ruling:
         return unproven(doubt, measure=measure)
     picture = "moved" if framing.shift else "changed"
     return lost(_framing_text(framing), picture=picture, measure=measure)
+
+
+def _judge_sheared(evidence: Evidence, sheared: float) -> Ruling:
+    assert evidence.survey is not None  # noqa: S101  (a shear was measured)
+    side = "right" if sheared > 0 else "left"
+    share = 100 * abs(sheared) / evidence.survey.export_raster[0]
+    limit = tolerances.FRAMING_SHARE * 100
+    return lost(
+        f"The picture is sheared: its last row lies {abs(sheared):.1f} samples further {side} than "
+        "its first.",
+        picture="changed",
+        measure=Measure("last row against the first", round(share, 2), "% of width", limit),
+    )
 
 
 def _doubt(evidence: Evidence, framing: Framing, place: Registration) -> str:

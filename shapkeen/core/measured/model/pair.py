@@ -116,7 +116,7 @@ class PairSurvey:
     where no header says. pairs: those compared closely; series: every frame that has a counterpart,
     or of stretches of `series_step` frames the least and the most like one. combed: by how much
     more of the export's picture is woven from two fields than of the master's, at the most.
-    sheared: samples by which the export's lowest rows lie further right than its uppermost.
+    sheared: samples by which the export's last row lies further right than its first.
     repacking: how the master was repacked before anything else was compared. sphere, eyes:
     None where neither file is meant to be one, nor looks like it. sound: None
     where neither has any.

@@ -100,7 +100,7 @@ def compare_pairs(
         misplaced=misplaced,
         overlays=overlays,
         painted=painted_bars([one.covers for one in sampled]),
-        sheared=find_shear([one.covers for one in sampled], raster[0]),
+        sheared=find_shear([one.covers for one in sampled], raster[0], parts),
         wave=_wave_of(worst),
         colours=colour_pairs(blocks),
         fold=_fold(sampled, own, goal, acts),

@@ -34,8 +34,10 @@ EVEN_CODES, UNEVEN_SHARE, BAR_LINES = 24.0, 0.03, 2
 LEAST_BAR = 0.008
 BORDER = 2
 """Cells each way."""
-BANDS, SHEARED_SAMPLES, LEAST_RESPONSE = 4, 2.0, 0.2
-"""Of rows: the first and the last of so many are laid over the master's each by itself."""
+BANDS, LEAST_BANDS, SHEARED_SAMPLES, LEAST_RESPONSE = 4, 3, 2.0, 0.2
+"""Of rows: so many are laid over the master's, each by itself."""
+OFF_SAMPLES, OFF_SHARE = 0.75, 0.06
+"""How far a band may lie off the line of a shear, and as a share of it."""
 CURVE_BINS, COLOUR_BINS, THIN, STEPS = 32, 24, 4, 4
 COLOUR_TELLS = 0.6
 Flags = npt.NDArray[np.bool_]
@@ -48,8 +50,8 @@ class CoverCells:
     """The cells of one pair (rows, columns): which may be covered.
 
     runs: how far expected and delivered picture are one level from each edge. shared: the part of
-    the export's raster that they lie in. sheared: samples by which the lowest rows were moved
-    further to the right than the uppermost, 0 where that cannot be told or nothing differs.
+    the export's raster that they lie in. sheared: samples by which the last row was moved
+    further to the right than the first, 0 where that cannot be told or nothing differs.
     """
 
     frame: int
@@ -88,33 +90,41 @@ def cover_cells(
 
 
 def _shear(predicted: Real, delivered: Real) -> float:
-    """Return by how much further the lowest rows were moved to the right than the uppermost.
+    """Return by how much further the last row was moved to the right than the first.
 
-    By phase correlation (Kuglin and Hines 1975), as OpenCV has it; 0 where one of both holds to
-    nothing.
+    By phase correlation (Kuglin and Hines 1975), as OpenCV has it, of bands of rows; 0 where fewer
+    than three hold to their counterparts, or they lie on no line: what moves with its distance, in
+    a pan or between two eyes, is not sheared.
     """
     height, width = predicted.shape
     high = height // BANDS
     window = cv2.createHanningWindow((width, high), cv2.CV_32F)
-    moves = []
-    for rows in (slice(high), slice(height - high, height)):
+    places, moves = [], []
+    for band in range(BANDS):
+        rows = slice(band * high, (band + 1) * high)
         one, other = (np.ascontiguousarray(p[rows], np.float32) for p in (predicted, delivered))
-        move, response = cv2.phaseCorrelate(one, other, window)
-        if response < LEAST_RESPONSE:
-            return 0.0
-        moves.append(move[0])
-    return float(moves[1] - moves[0])
+        (across, down), response = cv2.phaseCorrelate(one, other, window)
+        if response >= LEAST_RESPONSE and abs(down) <= SHEARED_SAMPLES:
+            places.append((band + 0.5) / BANDS)
+            moves.append(across)
+    if len(moves) < LEAST_BANDS:
+        return 0.0
+    step, begin = np.polyfit(places, moves, 1)
+    off = np.abs(np.polyval((step, begin), places) - moves).max()
+    return float(step) if off <= max(OFF_SAMPLES, OFF_SHARE * abs(step)) else 0.0
 
 
-def find_shear(cells: Sequence[CoverCells], width: int) -> float:
-    """Return by how many samples the lowest rows lie further right than the uppermost, of the
-    export's; 0 where next to none. What differs then is the picture itself, and lies not over it.
+def find_shear(cells: Sequence[CoverCells], width: int, parts: tuple[int, int] = (1, 1)) -> float:
+    """Return by how many samples the export's last row lies further right than its first; 0 where
+    by next to none. What differs then is the picture itself, and lies not over it.
 
-    width: of the export's raster.
+    width: of the export's raster. parts: as in find_overlays; eyes are told by stereo/.
     """
     middle = float(np.median([one.sheared for one in cells]))
-    share = middle / (cells[0].covered.shape[1] * CELL) if abs(middle) > SHEARED_SAMPLES else 0.0
-    return share * cells[0].shared.width * width
+    if parts != (1, 1) or abs(middle) <= SHEARED_SAMPLES:
+        return 0.0
+    share = middle / (cells[0].covered.shape[1] * CELL)
+    return float(share * cells[0].shared.width * width)
 
 
 def _predicted(planes: Mapping[str, Real], delivered: Real) -> Real:
@@ -183,7 +193,7 @@ def find_overlays(
     where they border. Bars are none.
     """
     alike = [one for one in cells if one.covered.shape == cells[0].covered.shape]
-    if len(alike) < 2 or find_shear(alike, raster[0]):
+    if len(alike) < 2 or find_shear(alike, raster[0], parts):
         return (), None
     flags = np.stack([one.covered for one in alike])
     lasting = flags.mean(axis=0) >= LEAST_SHARE
