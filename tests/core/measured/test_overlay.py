@@ -7,6 +7,7 @@ import unittest
 
 import cv2
 import numpy as np
+from skimage import data
 
 from shapkeen.core.compared import judge_survey, survey_files
 from shapkeen.core.measured.decoded.grid import Rect
@@ -54,6 +55,32 @@ class Shears(unittest.TestCase):
                 with self.subTest(picture, by=by):
                     self.assertAlmostEqual(find_shear(cells, SIZE[0]), by, delta=1.5)
                     self.assertEqual(find_overlays(cells, SIZE)[0], ())
+
+    def test_what_moves_by_its_distance_is_not_sheared(self) -> None:
+        # the two eyes of a photographed pair (Middlebury 2014, as scikit-image ships it)
+        left, right, _ = data.stereo_motorcycle()
+        eyes = []
+        for eye in (left, right):
+            picture = cv2.resize(eye, SIZE, interpolation=cv2.INTER_AREA).astype(np.float32) / 255
+            eyes.append(coded(picture, matrix=1, depth=8))
+        # with letters over it: where nothing seems covered no shear is looked for
+        came = written(eyes[1:] * 2, "01:00:00:%02d", at=(0.3, 0.6), high=0.08)
+        cells = self.cells(eyes[:1] * 2, came)
+        self.assertTrue(cells[0].covered.any())
+        self.assertEqual(find_shear(cells, SIZE[0]), 0.0)
+        # ground that a camera passes, under a sky that stands
+        given = planes_of("coffee")
+        passed = [tuple(self.passed(p, 16 * p.shape[1] // SIZE[0]) for p in one) for one in given]
+        self.assertEqual(find_shear(self.cells(given, passed), SIZE[0]), 0.0)
+
+    def passed(self, plane: np.ndarray, by: int) -> np.ndarray:
+        half = len(plane) // 2
+        return np.vstack([plane[:half], np.roll(plane[half:], by, axis=1)])
+
+    def test_of_two_eyes_nothing_is_said(self) -> None:
+        given = planes_of("coffee")
+        bent = [tuple(sheared(p, 24 * p.shape[1] / SIZE[0]) for p in one) for one in given]
+        self.assertEqual(find_shear(self.cells(given, bent), SIZE[0], (2, 1)), 0.0)
 
     def test_letters_shear_nothing(self) -> None:
         for picture in ("coffee", "astronaut", "rocket"):
