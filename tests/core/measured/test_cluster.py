@@ -78,6 +78,18 @@ def dask(case: type[unittest.TestCase], *call: str, **settings: str) -> "subproc
     return made
 
 
+def check_setup(environment: dict[str, str]) -> "subprocess.CompletedProcess[str]":
+    """Return what `shapkeen check-setup` tells, run in an environment."""
+    return subprocess.run(
+        [sys.executable, "-W", "ignore", "-m", "shapkeen.cli.main", "check-setup"],
+        env=environment,
+        capture_output=True,
+        text=True,
+        check=False,
+        cwd=HERE,
+    )
+
+
 class OnACluster(unittest.TestCase):
     """A scheduler and two workers; their media lie in another folder than ours."""
 
@@ -231,14 +243,7 @@ class OnACluster(unittest.TestCase):
         self.assertEqual(caught.exception.code, "cluster-differs")
         self.assertIn("for 0.1", caught.exception.text)
         setup = {**os.environ, "SHAPKEEN_CLUSTER": self.address, "SHAPKEEN_DATA": str(self.folder)}
-        told = subprocess.run(
-            [sys.executable, "-W", "ignore", "-m", "shapkeen.cli.main", "check-setup"],
-            env=setup,
-            capture_output=True,
-            text=True,
-            check=False,
-            cwd=HERE,
-        )
+        told = check_setup(setup)
         self.assertIn(f"2 workers at {self.address} measure as this machine does", told.stdout)
 
     def test_so_many_parts_of_a_file_at_once_and_no_more(self) -> None:
@@ -306,14 +311,7 @@ class OverTls(unittest.TestCase):
 
     def test_a_client_without_it_is_let_in_nowhere(self) -> None:
         setup = {**os.environ, "SHAPKEEN_CLUSTER": f"tcp://127.0.0.1:{self.port}"}
-        told = subprocess.run(
-            [sys.executable, "-W", "ignore", "-m", "shapkeen.cli.main", "check-setup"],
-            env=setup,
-            capture_output=True,
-            text=True,
-            check=False,
-            cwd=HERE,
-        )
+        told = check_setup(setup)
         self.assertIn("No scheduler answers there", told.stdout + told.stderr)
 
 
