@@ -117,6 +117,7 @@ def _describe(stream: VideoStream, settings: Settings) -> None:
     stream.pix_fmt = settings.kind
     context, coding = stream.codec_context, settings.coding
     # By frames: the usual way. Slices, the default here, cost likeness (0.007 SSIM of H.264).
-    context.thread_count, context.thread_type = 0, "AUTO"
+    # H.264's encoder shares a limited rate among threads by who comes first: never the same twice.
+    context.thread_count, context.thread_type = int(settings.codec == "h264"), "AUTO"
     context.color_primaries, context.color_trc = coding.primaries, coding.transfer
     context.colorspace, context.color_range = coding.matrix, 2 if coding.full_range else 1
