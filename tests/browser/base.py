@@ -47,14 +47,14 @@ def _until_answered(most_s: float = 60.0) -> None:
         time.sleep(0.02)
 
 
-def _once_ready(act: Callable[..., Any]) -> Callable[..., Any]:
+def _once_ready(act: Callable[..., Any], page: Page | None = None) -> Callable[..., Any]:
     """Have an act on a page wait until the page's scripts ran: text is seen before they did, and a
     key pressed between the two would be lost."""
 
     @functools.wraps(act)
-    def acting(self: Locator, *args: Any, **kwargs: Any) -> Any:
-        self.page.wait_for_load_state("domcontentloaded")
-        return act(self, *args, **kwargs)
+    def acting(*args: Any, **kwargs: Any) -> Any:
+        (page or args[0].page).wait_for_load_state("domcontentloaded")
+        return act(*args, **kwargs)
 
     return acting
 
@@ -93,6 +93,9 @@ class BrowserCase(StaticLiveServerTestCase):
         self.addCleanup(context.close)
         self.page: Page = context.new_page()
         self.page.set_default_timeout(120_000)
+        keys = self.page.keyboard  # the same one each time, and it does not know its page
+        for act in ("press", "type"):
+            setattr(keys, act, _once_ready(getattr(keys, act), self.page))
         self.complaints: list[str] = []
         self.page.on("console", self._hear)
         self.page.on("pageerror", lambda error: self.complaints.append(str(error)))
