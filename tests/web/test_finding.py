@@ -59,6 +59,8 @@ class Finding(WebCase):
         page = self.client.get("/")
         self.assertContains(page, f"<option>{cause}</option>", html=True)
         self.assertContains(page, "<option>Quay</option>", html=True)
+        gone = self.client.get("/", {"cause": "mended since"})  # as a kept search may ask for
+        self.assertContains(gone, "<option selected>mended since</option>", html=True)
 
     def test_filters_look_through_all_attempts_once_and_not_for_each_title(self) -> None:
         # with 5 000 exports it is 20 ms or nine seconds

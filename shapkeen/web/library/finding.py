@@ -87,17 +87,25 @@ def newest_found(user: Any, form: ShelfForm) -> AttemptQuerySet:
     return found_ones
 
 
-def offered(user: Any) -> dict[str, list[str]]:
-    """Return the causes, the deliveries and the people that can be looked for, by name."""
+def offered(user: Any, form: ShelfForm) -> dict[str, list[str]]:
+    """Return the causes, the deliveries and the people that can be looked for, by name.
+
+    With what a form asks for, though nothing is of that name any longer: a list that showed *any*
+    would not say why nothing is found.
+    """
     # Of thousands of judgements some tens are unlike, and only those are read.
     attempts = Attempt.objects.visible_to(user).exclude(judgement=None).order_by()
     broken = attempts.values_list("judgement__broken", flat=True).distinct()
-    causes = {one for told in broken for one in told}
     names = Delivery.objects.visible_to(user).values_list("name", flat=True).distinct()
     brought = attempts.exclude(reel__added_by=None)
     people = brought.values_list("reel__added_by__username", flat=True).distinct()
-    return {
-        "causes": sorted(causes)[:MOST_OFFERED],
-        "delivery_names": sorted(names)[:MOST_OFFERED],
-        "people": sorted(people)[:MOST_OFFERED],
+    there = {
+        "cause": {one for told in broken for one in told},
+        "delivery": set(names),
+        "by": set(people),
     }
+    listed = {}
+    for name, known in there.items():
+        asked = {form.cleaned_data.get(name)} - {"", None}
+        listed[name] = sorted({*sorted(known)[:MOST_OFFERED], *asked})
+    return {"causes": listed["cause"], "delivery_names": listed["delivery"], "people": listed["by"]}

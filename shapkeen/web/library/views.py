@@ -45,7 +45,7 @@ def shelf(request: HttpRequest) -> HttpResponse:
     if part:
         return render(request, "library/_shelf_titles.html", context)
     context |= {"verdicts": finding.VERDICTS, "since": finding.SINCE.items()}
-    context |= finding.offered(request.user)
+    context |= finding.offered(request.user, form)
     context["searches"] = KeptSearch.objects.filter(by=request.user.pk)
     if not context["asked"]:
         context["seen"] = seen.last(request)

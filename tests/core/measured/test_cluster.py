@@ -10,9 +10,11 @@ import sys
 import tempfile
 import time
 import unittest
+from concurrent.futures import Future
 from dataclasses import replace
 from functools import partial
 from pathlib import Path
+from typing import Any
 from unittest import mock
 
 import distributed  # noqa: F401  (its defaults must be there before any are changed for a while)
@@ -228,6 +230,7 @@ class OnACluster(unittest.TestCase):
         with self.assertRaises(InternalError) as caught:
             list(self.parts(6, partial(die_at, str(self.folder), "always")))
         self.assertEqual(caught.exception.code, "workers-lost")
+        self.have(1, "--nanny")  # it is begun anew
         self.assertEqual(sorted(self.parts(3, partial(slow, 0.0))), [0, 1, 2])
         self.workers.pop().terminate()  # with its nanny
 
@@ -247,10 +250,19 @@ class OnACluster(unittest.TestCase):
         self.assertIn(f"2 workers at {self.address} measure as this machine does", told.stdout)
 
     def test_so_many_parts_of_a_file_at_once_and_no_more(self) -> None:
-        with replace(self.pool, most=1)() as executor:
-            futures = [executor.submit(slow, 0.2, part) for part in range(3)]
-            self.assertLessEqual(sum(future.running() for future in futures), 1)
-            self.assertEqual([future.result() for future in futures], [0, 1, 2])
+        futures: list[Future[int]] = []
+        under_way: list[int] = []
+        submit = cluster.ClusterExecutor.submit
+
+        def counted(executor: cluster.ClusterExecutor, *call: Any) -> "Future[int]":
+            futures.append(submit(executor, *call))
+            under_way.append(sum(not future.done() for future in futures))
+            return futures[-1]
+
+        self.pool = replace(self.pool, most=1)
+        with mock.patch.object(cluster.ClusterExecutor, "submit", counted):
+            self.assertEqual(list(self.parts(3, partial(slow, 0.2))), [0, 1, 2])
+        self.assertEqual(under_way, [1, 1, 1])
 
     def test_a_cluster_that_goes_away_is_told(self) -> None:
         self.kill(self.workers[0])  # of two that die at one part Dask would think of the part

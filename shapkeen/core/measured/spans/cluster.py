@@ -6,9 +6,8 @@ A worker that dies or is cut off loses the span that it was at; the scheduler gi
 import logging
 import os
 import threading
-from collections import deque
 from collections.abc import Callable, Iterator, Mapping
-from concurrent.futures import Executor, Future, InvalidStateError
+from concurrent.futures import CancelledError, Executor, Future, InvalidStateError
 from contextlib import contextmanager, suppress
 from dataclasses import dataclass, field
 from functools import lru_cache
@@ -121,13 +120,15 @@ class Cluster:
 
     @property
     def at_once(self) -> int:
-        """Return how many parts it is given at a time: the executor sends on no more than those."""
+        """Return how many parts it is given at a time."""
         return self.most
 
     @contextmanager
     def __call__(self) -> Iterator[Executor]:
         """Give an executor over the workers that fit; raises InternalError where none does."""
         with connected(self.address) as client:
+            with suppress(TimeoutError):
+                client.wait_for_workers(1, timeout=ANSWER_S)  # one may just be begun anew
             executor = ClusterExecutor(client, _hosts(machines_of(client), self.address), self)
             try:
                 yield executor
@@ -171,13 +172,12 @@ def differing_words(differs: Mapping[str, str]) -> str:
 
 
 class ClusterExecutor(Executor):
-    """Sends calls to a cluster, so many at once as its pool allows; the others wait here."""
+    """Sends calls to a cluster; how many at once is for whoever submits them (Cluster.at_once)."""
 
     def __init__(self, client: "distributed.Client", hosts: list[str], pool: Cluster) -> None:
         """Use a client that somebody else closes."""
         self._client, self._hosts, self._pool = client, hosts, pool
         self._lock = threading.RLock()
-        self._waiting: deque[tuple[Future[Any], bytes]] = deque()
         self._sent: dict[Any, Future[Any]] = {}
         self._over = threading.Event()
         threading.Thread(target=self._watch, daemon=True, name="cluster").start()
@@ -187,36 +187,28 @@ class ClusterExecutor(Executor):
         if named:
             raise TypeError("a cluster is sent positional arguments alone")
         future: Future[Any] = Future()
+        packed = pack(work, given, self._pool.roots)
         with self._lock:
-            self._waiting.append((future, pack(work, given, self._pool.roots)))
-            self._send()
-        return future
-
-    def _send(self) -> None:
-        """Send what may be sent; the lock is held."""
-        while self._waiting and len(self._sent) < self._pool.most and not self._over.is_set():
-            future, packed = self._waiting.popleft()
-            if not future.set_running_or_notify_cancel():
-                continue
+            if self._over.is_set():
+                raise RuntimeError("a cluster that was left is sent nothing")
+            future.set_running_or_notify_cancel()
             sent = self._client.submit(do_packed, packed, pure=False, workers=self._hosts)
             self._sent[sent] = future
-            sent.add_done_callback(self._come_back)
+        sent.add_done_callback(self._come_back)
+        return future
 
     def _come_back(self, sent: Any) -> None:
-        """Pass on what a call gave, and send the next; in a thread of the client's."""
+        """Pass on what a call gave; in a thread of the client's."""
         with self._lock:
             future = self._sent.get(sent)
         if future is None:
             return
         value, error = None, None
-        if sent.status == "finished":
-            try:
-                # Waits where the worker died since and it is done anew: hence without the lock.
-                value = sent.result()
-            except Exception as why:  # noqa: BLE001  (whoever waits for it must hear of it)
-                error = why
-        else:
-            error = _error_of(sent, self._pool.address)
+        try:
+            # Waits where the worker died since and it is done anew: hence without the lock.
+            value = sent.result()
+        except Exception as why:  # noqa: BLE001  (whoever waits for it must hear of it)
+            error = _in_our_words(why, self._pool.address)
         with suppress(InvalidStateError):  # given up meanwhile
             if error is None:
                 future.set_result(value)
@@ -224,7 +216,6 @@ class ClusterExecutor(Executor):
                 future.set_exception(error)
         with self._lock:
             self._sent.pop(sent, None)
-            self._send()
         sent.release()
 
     def _watch(self) -> None:
@@ -244,9 +235,8 @@ class ClusterExecutor(Executor):
 
     def _give_up(self) -> None:
         with self._lock:
-            left = [*self._sent.values(), *(future for future, _ in self._waiting)]
+            left = list(self._sent.values())
             self._sent.clear()
-            self._waiting.clear()
         for future in left:
             with suppress(Exception):
                 future.set_exception(_lost(self._pool.address))
@@ -255,21 +245,17 @@ class ClusterExecutor(Executor):
         """End: nothing more is sent, and with cancel_futures what was sent is called back."""
         self._over.set()
         with self._lock:
-            sent, waiting = list(self._sent), [future for future, _ in self._waiting]
-            self._waiting.clear()
-        for future in waiting:
-            future.cancel()
+            sent = list(self._sent)
         if cancel_futures and sent:
             with suppress(OSError, TimeoutError):
                 self._client.cancel(sent, force=True)
 
 
-def _error_of(sent: Any, address: str) -> Exception:
+def _in_our_words(error: Exception, address: str) -> Exception:
     """Return what a call failed by, in our words where it is the cluster's."""
     from distributed import KilledWorker
 
-    error = sent.exception() if sent.status == "error" else None
-    if error is None:
+    if isinstance(error, CancelledError):
         return _lost(address)
     if isinstance(error, KilledWorker):
         return InternalError(
@@ -279,7 +265,7 @@ def _error_of(sent: Any, address: str) -> Exception:
             code="workers-lost",
             where=f"last at {error.last_worker.address}",
         )
-    return error if isinstance(error, Exception) else InternalError(str(error), code="cluster")
+    return error
 
 
 def _lost(address: str) -> InternalError:
