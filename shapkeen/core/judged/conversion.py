@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from ..measured import Act, ActFit, FoldFindings, PairSurvey
 from . import tolerances
-from .edges import ended_at, may_be_blur, still_rises
+from .edges import ended_at, is_flat_inside, may_be_blur, still_rises
 from .folding import peak_of
 
 COLOUR_ACTS = {"matrix-swapped": "matrix", "gamut-converted": "primaries", "gamut-clipped": ""}
@@ -111,6 +111,8 @@ def _rolled_off(survey: PairSurvey) -> FoundAct | None:
     if next_best <= tolerances.ROLLED_LEAD * best.residual:
         return None
     if edge is None or not tolerances.EDGE_SLOPE < edge.slope < tolerances.ROLLED_SLOPE:
+        return None
+    if is_flat_inside(survey):
         return None
     strength = round(next_best / (next_best + best.residual), 2)
     return FoundAct(best, identity, strength, other)

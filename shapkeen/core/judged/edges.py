@@ -28,6 +28,12 @@ FLAT_LEAD, FLAT_CALM = 1.1, 0.06
 """A cut's remainder ÷ a roll-off's, and how far light still rises, by calm samples: cut photographs
 and stars show 0.15 to 1.1 and -0.13 to 0.10; roll-offs 0.68 and more, where they rise by 0.18, and
 none that has levels enough rises by less than 0.09."""
+RISES_LEAD = 1.5
+BENT_SLOPE, BENT_LEAD = 0.055, 1.2
+"""How far calm light still rises above a level, and a cut's remainder ÷ a roll-off's, where it was
+bent: cut photographs show less of one or of the other, wherever they have levels enough."""
+CUT_SAMPLES, ROLLED_SAMPLES = 200, 1000
+"""Of fewer, stars and sparks, nobody can tell: coding wears them down."""
 CALM_SAMPLES, CALM_LEVELS, CALM_RISE, SAME_LEVEL = 500, 4.0, 0.1, 0.03
 """How many samples, on how many levels above the cut: 2 to 3 where a master's own white is all
 there is, 5 and more elsewhere."""
@@ -56,8 +62,8 @@ def ended_at(survey: PairSurvey) -> tuple[str, HighlightEdge] | None:
         return "highlights-clipped", calm
     if may_be_cut and _is_cut(edge):
         return "highlights-clipped", edge
-    if calm is not None and calm.samples >= CALM_SAMPLES and calm.slope <= FLAT_CALM:
-        return None  # inside highlights nothing rises
+    if calm is not None and _is_flat_calmly(calm):
+        return None
     for one in (edge, calm):
         if one is not None and _is_rolled_off(one):
             return "tone-compressed", one
@@ -76,20 +82,36 @@ def _is_cut_calmly(calm: HighlightEdge) -> bool:
         return False  # a cut master's own plateau: one level tells nothing of those below it
     if calm.slope <= CALM_SLOPE and calm.cut <= CALM_LEAD * calm.rolled:
         return True
-    flat = calm.samples >= CALM_SAMPLES and calm.slope <= FLAT_CALM
-    return flat and calm.cut <= FLAT_LEAD * calm.rolled
+    return _is_flat_calmly(calm) and calm.cut <= FLAT_LEAD * calm.rolled
+
+
+def _is_flat_calmly(calm: HighlightEdge) -> bool:
+    """Return whether nothing rises inside highlights; no curve of roll-off does that."""
+    return calm.samples >= CALM_SAMPLES and calm.slope <= FLAT_CALM
+
+
+def is_flat_inside(survey: PairSurvey) -> bool:
+    """Return whether nothing rises inside the highlights that all samples tell of."""
+    edge, calm = survey.highlights, survey.calm_highlights
+    if edge is None or calm is None or not _is_same_level(calm, edge):
+        return False
+    return _is_flat_calmly(calm)
 
 
 def _rises_calmly(calm: HighlightEdge) -> bool:
     """Return whether the inside of highlights still rises, along a curve of roll-off."""
     if calm.samples < CALM_SAMPLES:
         return False
-    risen = calm.slope >= CALM_RISE and calm.cut >= calm.rolled
-    return risen or calm.cut >= EVEN_LEAD * calm.rolled
+    lead = calm.cut / max(calm.rolled, 1e-6)
+    risen = calm.slope >= CALM_RISE and lead >= 1.0
+    bent = calm.levels >= CALM_LEVELS and calm.slope >= BENT_SLOPE and lead >= BENT_LEAD
+    return risen or bent or lead >= RISES_LEAD
 
 
 def _is_cut(edge: HighlightEdge) -> bool:
     """Return whether highlights end at one level, and light below it is where it was."""
+    if edge.samples < CUT_SAMPLES:
+        return False
     if _is_sharp(edge) and edge.cut <= SHARP_LEAD * edge.rolled:
         return True
     limit = max(tolerances.EXPLAINED_CODES, ROUGH_GAIN * edge.kept)
@@ -129,7 +151,8 @@ def _is_sharp(edge: HighlightEdge) -> bool:
 
 def _is_rolled_off(edge: HighlightEdge) -> bool:
     """Return whether highlights fall ever further behind, where a cut is clearly no explanation."""
-    return _may_be_rolled_off(edge) and edge.slope >= SURE_RISE
+    enough = edge.samples >= ROLLED_SAMPLES and edge.slope >= SURE_RISE
+    return enough and _may_be_rolled_off(edge)
 
 
 def _may_be_rolled_off(edge: HighlightEdge) -> bool:

@@ -41,6 +41,9 @@ MOST_COLOURED = 20_000
 """Coloured samples of a pair that are looked at, evenly picked."""
 NARROWER = {9: (12, 1), 12: (1,), 11: (1,)}
 """Own primaries → gamuts within them."""
+WHITES = (1.0, 1.02, 1.04, 1.07, 1.1)
+"""Of the signal of a picture's own white: what a roll-off may bring down, the peak that a display
+or a mastering volume has, and which no sample of the picture need reach."""
 LIT_SIGNAL = 0.15
 CALM_CODES = 26.0
 """Of ten bits, over a sample and its neighbours: there, coding moves no edge over the sample."""
@@ -206,11 +209,14 @@ def _rms(values: Triples, trust: Counts) -> float:
 
 def _rolled(given: Triples, came: Triples, near: npt.NDArray[np.bool_], trust: Counts) -> float:
     """Return what the best roll-off leaves over, by the knee of BT.2390 on the signal."""
-    white = float(given[-1])
-    source = float(pq.light_from_signal(white))
     light = pq.light_from_signal(given)
     tried = (
-        rolled_off(light, source=source, goal=float(pq.light_from_signal(white * share)))
+        rolled_off(
+            light,
+            source=float(pq.light_from_signal(white)),
+            goal=float(pq.light_from_signal(white * share)),
+        )
+        for white in np.minimum(given[-1] * np.array(WHITES), 1.0)
         for share in np.linspace(0.5, 0.99, 50)
     )
     return min(_rms((came - made)[near], trust[near]) for made in tried)
