@@ -1,11 +1,10 @@
 """`make kinds`: kinds of export that are easily taken for another, and healthy ones.
 
 By default on the pictures and encoders that the judging was tuned on; with `aside`, `fresh`,
-`nature`, `weather`, `meadow`, `journey`, `harvest`, `voyage` or `evening` on others that were kept
-aside: other photographs, other encoders or settings (the last seven need Debian's mate-backgrounds,
-lomiri-wallpapers-16.04 and -20.04, plasma-workspace-wallpapers). What was not named, or named
-beside it, is printed, then a
-table by kind.
+`nature`, `weather`, `meadow`, `journey`, `harvest`, `voyage`, `evening`, `dusk` or `frost` on
+others that were kept aside: other photographs, other encoders or settings (the last nine need
+Debian's mate-backgrounds, lomiri-wallpapers-16.04 and -20.04, plasma-workspace-wallpapers). What
+was not named, or named beside it, is printed, then a table by kind.
 Usage: python -m tests.kinds [SIDE] [KIND …]
 """
 
@@ -178,6 +177,26 @@ SIDES = {
             "svt": SVT.with_options(preset="9", crf="26"),
         },
         {"x265": X265_HDR.with_options(preset="veryfast", crf="23")},
+    ),
+    "dusk": Side(
+        ("EveningGlow", "Path", "OneStandsOut"),
+        (("BytheWater", "ColorfulCups", "FallenLeaf", "Path", "EveningGlow", "OneStandsOut"),),
+        ("EveningGlow",),
+        {
+            "x265": X265_SDR.with_options(preset="slower", crf="22"),
+            "x264": SDR.with_options(crf="20", preset="veryslow"),
+        },
+        {"svt": SVT_10.with_options(preset="6", crf="25")},
+    ),
+    "frost": Side(
+        ("ColdRipple", "DarkestHour", "Autumn"),
+        (("Path", "FallenLeaf", "ColdRipple", "BytheWater", "DarkestHour", "ColorfulCups"),),
+        ("ColdRipple",),
+        {
+            "vp9": VP9.with_options(crf="24", deadline="good", **{"cpu-used": "2"}),
+            "svt": SVT.with_options(preset="5", crf="28"),
+        },
+        {"x265": X265_HDR.with_options(preset="fast", crf="20")},
     ),
 }
 
