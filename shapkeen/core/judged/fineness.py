@@ -41,6 +41,8 @@ def found_detail(evidence: Evidence) -> FoundDetail | None:
         return None
     if detail.is_enlarged:
         return _enlarged(detail)
+    if detail.is_resized and _is_left_behind(evidence):
+        return FoundDetail("generation-loss", 0.8)
     if detail.is_resized:
         # Scalers differ in how much they keep, so neither less nor more than ours is an injury.
         return FoundDetail("kept" if detail.transfer >= tolerances.DETAIL_HEALTHY else "odd")
@@ -80,6 +82,13 @@ def _swims(evidence: Evidence) -> bool:
     apart = survey.master_raster != survey.export_raster or survey.repacking is not None
     other = survey.fold or survey.misplaced or is_covered(survey) or _has_other_tones(evidence)
     return not apart and not other and is_surely_paired(evidence)
+
+
+def _is_left_behind(evidence: Evidence) -> bool:
+    """Return whether each frame lies elsewhere since coding was too rough to follow what moves: it
+    looks as if the picture had another size, and none was made."""
+    place = evidence.survey.registration if evidence.survey else None
+    return place is not None and place.spread > tolerances.PLACE_SPREAD and _swims(evidence)
 
 
 def _has_other_tones(evidence: Evidence) -> bool:

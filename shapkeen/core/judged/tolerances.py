@@ -109,7 +109,7 @@ export ever showed (0.93)."""
 DETAIL_CODED, DETAIL_LOST = 0.35, 0.3
 """What coding alone leaves at CRF 24 at the least, and what is more than an ordinary loss: CRF 32
 leaves 0.13 to 0.45, CRF 40 at most 0.11."""
-SWIMMING_CODES, SWIMMING_DETAIL = 3.0, 0.55
+SWIMMING_CODES, SWIMMING_DETAIL = 3.0, 0.7
 """Scatter of even places round their tone, in codes: photographs at an encoder's lowest quality 3.4
 to 7.7, healthy exports at CRF 14 to 26 by five encoders 0.5 to 1.7."""
 CODED_SSIM, CODED_SSIM_HDR, RUINED_SSIM = 0.965, 0.976, 0.92

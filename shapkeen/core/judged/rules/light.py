@@ -7,6 +7,7 @@ from ...declared import TraitValue
 from ...measured import CodeUse, LightLevels
 from .. import tolerances
 from ..conversion import found_conversion
+from ..edges import swims
 from ..equivalence import equivalent_display
 from ..evidence import (
     Evidence,
@@ -153,7 +154,7 @@ def _judge_levels(evidence: Evidence, promised: TraitValue | None) -> Ruling:
             return unproven("Tones moved, so that levels cannot be held against the master's.")
         return kept(NO_GRADIENT)
     measure = Measure("8-bit staircase", round(share, 3), "share", tolerances.STEP_SHARE_REDUCED)
-    if share >= tolerances.STEP_SHARE_REDUCED:
+    if share >= tolerances.STEP_SHARE_REDUCED and not swims(survey):
         bits = bits_left(evidence)
         text = f"Smooth gradients carry a staircase of {bits} bits."
         return lost(text, picture=bits, measure=measure, picture_state=LOST)
