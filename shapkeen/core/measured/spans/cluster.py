@@ -84,20 +84,18 @@ def machines_of(client: "distributed.Client") -> tuple[Machine, ...]:
 @contextmanager
 def connected(address: str) -> Iterator["distributed.Client"]:
     """Give a client of the scheduler at an address; raises InternalError where none answers."""
+    from dask import config
     from distributed import Client
 
+    if config.get("distributed.comm.require-encryption") and not address.startswith("tls:"):
+        # Its client would find that out, too, and be in the way of the end of the process.
+        raise _away(address, "Dask's settings ask for encryption, and this address has none")
     try:
         client = Client(address, timeout=ANSWER_S, set_as_default=False, name="shapkeen")
     except (OSError, ValueError, TimeoutError, RuntimeError, AssertionError) as error:
         # RuntimeError: for want of TLS. AssertionError: its own thread did not begin within ten
         # seconds, as on a machine that is far too busy.
-        why = str(error) or "the client did not begin"
-        raise InternalError(
-            f"No scheduler answers there ({why}). Start it, or take {ADDRESS} out of the "
-            "settings: files are then measured on this machine.",
-            code="cluster-away",
-            where=address,
-        ) from error
+        raise _away(address, str(error) or "the client did not begin") from error
     try:
         yield client
     finally:
@@ -266,6 +264,15 @@ def _in_our_words(error: Exception, address: str) -> Exception:
             where=f"last at {error.last_worker.address}",
         )
     return error
+
+
+def _away(address: str, why: str) -> InternalError:
+    return InternalError(
+        f"No scheduler answers there ({why}). Start it, or take {ADDRESS} out of the settings: "
+        "files are then measured on this machine.",
+        code="cluster-away",
+        where=address,
+    )
 
 
 def _lost(address: str) -> InternalError:
