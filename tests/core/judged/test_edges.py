@@ -102,6 +102,15 @@ class SmallLights(unittest.TestCase):
         self.assertEqual(found.fit.act, "tone-compressed")
         self.assertAlmostEqual(found.fit.values["peak"], 441.0)
 
+    def test_of_a_few_samples_nobody_can_tell(self) -> None:
+        for figures in (
+            # a rocket's flame, cut and rolled off to 600 cd/m²; stars cut at 400 (x265 CRF 18, 20)
+            {"cut": 2.08, "rolled": 1.42, "kept": 7.5, "slope": 0.088, "samples": 156},
+            {"cut": 1.72, "rolled": 1.42, "kept": 8.0, "slope": 0.059, "samples": 163},
+            {"cut": 5.41, "rolled": 2.79, "kept": 19.9, "slope": 0.206, "samples": 725},
+        ):
+            self.assertIsNone(named(acts=self.STILL, highlights=edge(**figures)))
+
     def test_either_is_lost_though_nobody_can_tell_which(self) -> None:
         # stars, cut and rolled off; wings and young plants, cut (x265, SVT-AV1, CRF 18 to 28)
         for worn in (
@@ -162,6 +171,20 @@ class InsideHighlights(unittest.TestCase):
             replace(rolled, cut=1.9, rolled=0.5, slope=0.09, levels=6.0),
         ):
             self.assertIsNone(self.named(rolled, calm))
+
+    def test_nor_what_bends_there_along_many_levels(self) -> None:
+        # a sea, rolled off to 600 cd/m² and cut there (x265 CRF 19)
+        rolled = edge(level=0.697, cut=1.26, rolled=0.87, kept=11.0, slope=0.028, samples=2598)
+        calm = replace(rolled, cut=1.09, rolled=0.84, slope=0.06, samples=1541, levels=5.7)
+        cut = replace(calm, cut=0.6, rolled=1.2, slope=-0.064, samples=1318, levels=4.7)
+        self.assertIsNone(self.named(rolled, calm))
+        self.assertEqual(self.named(rolled, cut), "highlights-clipped")
+
+    def test_what_is_flat_there_did_not_roll_off_whatever_fits_best(self) -> None:
+        shoulder = RollingOff.SHOULDER
+        flat = replace(edge(), slope=-0.05, samples=2691, levels=2.1)
+        self.assertEqual(named(acts=shoulder, highlights=edge()), "tone-compressed")
+        self.assertIsNone(named(acts=shoulder, highlights=edge(), calm_highlights=flat))
 
     def test_what_rises_above_a_level_was_not_cut_at_it(self) -> None:
         # cups, blurred under bars: what a blur sank ends below what is calm, and that rises

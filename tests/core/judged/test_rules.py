@@ -13,6 +13,7 @@ from shapkeen.core.measured import Bars, DepthUse, HighlightEdge, TimeEvent
 from shapkeen.core.promised import stated_by
 from tests.builders.evidence import (
     CODES,
+    DETAIL,
     LIGHT,
     PLACE,
     SURVEY,
@@ -322,6 +323,25 @@ class Light(unittest.TestCase):
             made = evidence(**survey)
             self.assertEqual(verdicts(made)["bit_depth"], verdict)
             self.assertEqual(list(causes(made)), named)
+
+    def test_the_staircase_of_rough_coding_tells_no_depth(self) -> None:
+        # a smooth picture at x265's lowest rate: even places wander by 3.9 codes, all is worn away
+        made = evidence(
+            depth=DepthUse(residual=4.6, step_share=0.51),
+            tone=replace(TONE, noise=3.9),
+            detail=replace(DETAIL, transfer=0.0),
+        )
+        self.assertEqual(verdicts(made)["bit_depth"], "unproven")
+        self.assertNotIn("depth-reduced", causes(made))
+
+    def test_coding_too_rough_to_follow_what_moves_is_no_other_size(self) -> None:
+        # a sea that grows, at the lowest rate: each frame lies where an earlier one did
+        place = replace(PLACE, left=-12.0, width=1949.0, spread=11.0)
+        worn = replace(DETAIL, transfer=0.0, scale=(1.015, 1.001))
+        rough = evidence(registration=place, detail=worn, tone=replace(TONE, noise=4.3))
+        self.assertEqual(list(causes(rough)), ["generation-loss"])
+        even = evidence(registration=place, detail=worn)
+        self.assertNotIn("generation-loss", causes(even))
 
     def test_witnesses_of_two_depths_are_told_by_the_lower(self) -> None:
         made = evidence(export=declaration(stream={"bit_depth": 8}))

@@ -1,12 +1,15 @@
 """Where the brightest light ends, on ramps whose cut is known by plain arithmetic."""
 
 import unittest
+from unittest import mock
 
 import numpy as np
 
 from shapkeen.core.colour import pq
 from shapkeen.core.colour.coding import PQ, Coding
+from shapkeen.core.measured.tone import limits
 from shapkeen.core.measured.tone.limits import edge_counts, find_calm_edge, find_highlight_edge
+from tests.builders.folding import bt2390
 
 CODING = Coding(full_range=False, transfer=PQ, matrix=9, primaries=9)
 CUT = 700.0
@@ -53,3 +56,17 @@ class CalmSamples(unittest.TestCase):
         assert every is not None and calm is not None
         self.assertLess(calm.cut, 1.0)
         self.assertLessEqual(calm.cut, every.cut)
+
+    def test_a_roll_off_for_a_peak_that_the_picture_does_not_reach(self) -> None:
+        # BT.2390-11, 5.4.1: from a display of 4000 cd/m² to 1000, of a picture that ends at 2000
+        ramp = np.tile(np.linspace(0.3, float(pq.signal_from_light(2000.0)), 640), (360, 1))
+        light = bt2390(pq.light_from_signal(ramp) / 100, 40.0, 10.0) * 100
+        rolled = pq.signal_from_light(light)
+        counts = self.counts(64 + 876 * ramp, 64 + 876 * rolled)
+        found = find_calm_edge(counts, CODING)
+        with mock.patch.object(limits, "WHITES", (1.0,)):
+            by_its_own_white = find_calm_edge(counts, CODING)
+        assert found is not None and by_its_own_white is not None
+        self.assertLess(found.rolled, 2.0)
+        self.assertGreater(found.cut, 2 * found.rolled)
+        self.assertGreater(by_its_own_white.rolled, 1.5 * found.rolled)
