@@ -112,7 +112,9 @@ def tone_act(survey: PairSurvey | None) -> ToneAct | None:
     if survey is None or tone is None:
         return None
     converted = found_conversion(survey)
-    if tone.span < tolerances.TONE_SPAN_CODES and not _is_clipped(converted):
+    # The curve of a fold has counted its own tones.
+    few = tone.span < tolerances.TONE_SPAN_CODES and survey.fold is None
+    if few and not _is_clipped(converted):
         return None
     if converted is not None:
         return _tone_of(converted)

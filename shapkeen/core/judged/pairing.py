@@ -7,6 +7,7 @@ from ..colour.codepoints import HDR_TRANSFERS
 from ..declared import Declaration
 from ..measured import (
     Damage,
+    FoldFindings,
     PairSurvey,
     Registration,
     TimeEvent,
@@ -53,10 +54,20 @@ def with_sure_fold(survey: PairSurvey, export: Declaration) -> PairSurvey:
     hdr = stated is not None and stated[1].value in HDR_TRANSFERS
     if fold is None or fold.promised:
         return survey
+    if not _is_nearest(fold, survey, stated_sdr=stated is not None and not hdr):
+        return replace(survey, fold=None)
     # Stated as HDR, what one act on tone explains was not folded, however its colours look.
     if looks_folded(fold, stated_hdr=hdr) and not (hdr and _has_lone_act(survey.tone)):
         return survey
     return replace(survey, fold=None)
+
+
+def _is_nearest(fold: FoldFindings, survey: PairSurvey, *, stated_sdr: bool) -> bool:
+    """Return whether no act in HDR explains a picture, or, called SDR, none as well as the fold."""
+    left = survey.acts[0].residual
+    return left > tolerances.EXPLAINED_CODES or (
+        stated_sdr and left > tolerances.FOLD_CLOSER * fold.scatter
+    )
 
 
 def _has_lone_act(tone: ToneFindings | None) -> bool:

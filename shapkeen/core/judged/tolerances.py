@@ -45,6 +45,9 @@ FOLD_SCATTER, FOLD_HUE_FOUND = 40.0, 25.0
 0.3 to 26 and turn hues by 0.3 to 15; pictures whose colours are another's 18 and 107."""
 FOLD_MOVED = 8.0
 """10-bit codes: what is left over by no act at all; rough coding makes 5."""
+FOLD_CLOSER = 2.0
+"""What an act in HDR leaves ÷ what the fold leaves: of dark pictures a power nearly fits, and leaves
+2 codes and more where the fold leaves 0.4 to 0.6."""
 FOLD_ABOVE = 0.08
 """Of the signal: by so much SDR's brightest tone lies above PQ's code for that light."""
 FOLD_MARGIN, FOLD_OUTSIDE = 0.04, 0.15

@@ -114,11 +114,15 @@ def compare_pairs(
 def _fold(
     sampled: Sequence[SampledFrames], own: Coding, goal: Coding, acts: Sequence[ActFit]
 ) -> FoldFindings | None:
-    """Return how HDR became SDR: where the promise asks for it, or no act in HDR explains."""
+    """Return how HDR became SDR: where the promise asks for it, or the picture is another.
+
+    Whether an act in HDR explains it as well is for whoever judges, who knows the tags.
+    """
     promised = folds(own, goal)
     if own.transfer not in HDR_TRANSFERS:
         return None
-    if not promised and (own != goal or not acts or acts[0].residual <= EXPLAINED_CODES):
+    untouched = next((fit.residual for fit in acts if fit.act == "identity"), 0.0)
+    if not promised and (own != goal or untouched <= EXPLAINED_CODES):
         return None
     cells = gather_cells([(one.mastered or one.blocks).chosen() for one in sampled])
     return find_fold(cells, own, promised=promised) if cells is not None else None

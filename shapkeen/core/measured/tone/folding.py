@@ -26,7 +26,8 @@ from .conversions import Cells, residual
 
 READINGS = ((1, 1), (9, 9), (12, 1), (12, 9))
 """Primaries and matrix by which an SDR picture that came of HDR may be meant."""
-BINS, LEAST_A_BIN, LEAST_BINS = 48, 3, 6
+BINS, LEAST_A_BIN, LEAST_BINS = (48, 96, 144), 3, 6
+"""Bins of all the signal: the finer ones where a picture's even places are all of a few tones."""
 LEAST_NITS = 0.05
 """Darker places are coding noise."""
 LEAST_CHROMA = 0.02
@@ -125,8 +126,13 @@ def _signal(light: Vector) -> Vector:
 def _curve_of(read: _Read, regressor: Regressor) -> _Curve | None:
     given, came = regressor(read.given), _signal(regressor(read.came))
     lit = given > LEAST_NITS
-    given, came = given[lit], came[lit]
-    place = np.floor(pq.signal_from_light(given) * BINS).astype(int)
+    curves = (_binned(given[lit], came[lit], bins) for bins in BINS)
+    return next((curve for curve in curves if curve is not None), None)
+
+
+def _binned(given: Vector, came: Vector, bins: int) -> _Curve | None:
+    """Return the curve through the middles of so many bins; None where too few are filled."""
+    place = np.floor(pq.signal_from_light(given) * bins).astype(int)
     xs, ys, errors = [], [], []
     for number in np.unique(place):
         members = place == number
