@@ -146,7 +146,8 @@ def _survey_of(
         find_bars(side.lines) if place or not any(b.count for b in broken) else None
         for side in sides
     ]
-    bars = [bars[0], _with_painted(bars[1], compared.painted, alignment.raster)]
+    drawn_over = _with_painted(bars[1], compared.painted, alignment.raster)
+    bars = [bars[0], _without_sky(drawn_over, bars[0], compared.bared, place, alignment.raster)]
     wholes = [
         _inside_bars(told(side.tally, source), drawn)
         for side, source, drawn in zip(sides, (master, export), bars, strict=True)
@@ -219,6 +220,27 @@ def _with_painted(
     }
     own = bars or Bars()
     return Bars(**{side: max(getattr(own, side), count) for side, count in counts.items()})
+
+
+def _without_sky(
+    bars: Bars | None,
+    of_master: Bars | None,
+    bared: Sequence[float],
+    place: Registration | None,
+    raster: tuple[int, int],
+) -> Bars | None:
+    """Return the export's bars without those that hide nothing: of a sky that coding made even,
+    all of the master's picture is there. Bars of the master's own stay."""
+    if bars is None or place is None:
+        return bars
+    width, height = raster
+    lines = {"top": height, "bottom": height, "left": width, "right": width}
+    counts = {}
+    for (side, count), seen in zip(lines.items(), bared, strict=True):
+        found = getattr(bars, side)
+        hides = found > seen * count + 1
+        counts[side] = found if hides else min(found, getattr(of_master or Bars(), side))
+    return Bars(**counts)
 
 
 def _astray(found: PassFindings, place: Registration | None, master: Source) -> tuple[Astray, ...]:

@@ -29,15 +29,15 @@ from ..tone.curve import fit_tone
 from ..tone.folding import find_fold
 from ..tone.limits import find_calm_edge, find_even_edge, find_gamut_edges, find_highlight_edge
 from ..tone.misplaced import covered, find_misplaced
-from ..tone.overlay import find_overlays, find_shear, painted_bars
+from ..tone.overlay import bared_sides, find_overlays, find_shear, painted_bars
 
 
 @dataclass(frozen=True, slots=True)
 class Compared:
     """What the sampled pairs, held against the expected picture, give together.
 
-    painted: bars over the picture, as shares of the export's height and width. sheared: as in
-    PairSurvey.
+    painted: bars over the picture; bared: how far from each edge nothing hides it; as shares of the
+    export's height and width. sheared: as in PairSurvey.
     """
 
     pairs: tuple[FramePair, ...]
@@ -47,6 +47,7 @@ class Compared:
     misplaced: tuple[Misplaced, ...] = ()
     overlays: tuple[Overlay, ...] = ()
     painted: tuple[float, float, float, float] = (0.0, 0.0, 0.0, 0.0)
+    bared: tuple[float, float, float, float] = (0.0, 0.0, 0.0, 0.0)
     sheared: float = 0.0
     wave: WavePair | None = None
     colours: ColourPairs | None = None
@@ -100,6 +101,7 @@ def compare_pairs(
         misplaced=misplaced,
         overlays=overlays,
         painted=painted_bars([one.covers for one in sampled]),
+        bared=bared_sides([one.covers for one in sampled]),
         sheared=find_shear([one.covers for one in sampled], raster[0], parts),
         wave=_wave_of(worst),
         colours=colour_pairs(blocks),

@@ -7,6 +7,7 @@ both are the same (docs/checks.md 4). An area that only sits at another light is
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import cv2
 import numpy as np
@@ -49,14 +50,16 @@ Sides = tuple[float, float, float, float]
 class CoverCells:
     """The cells of one pair (rows, columns): which may be covered.
 
-    runs: how far expected and delivered picture are one level from each edge. shared: the part of
-    the export's raster that they lie in. sheared: samples by which the last row was moved
+    runs: how far expected and delivered picture are one level from each edge. bared: how far from
+    each edge the delivered picture is the expected one, so that nothing hides it. shared: the part
+    of the export's raster that they lie in. sheared: samples by which the last row was moved
     further to the right than the first, 0 where that cannot be told or nothing differs.
     """
 
     frame: int
     covered: Flags
     runs: tuple[Sides, Sides]
+    bared: Sides
     shared: Rect
     sheared: float = 0.0
 
@@ -86,7 +89,8 @@ def cover_cells(
     given = np.maximum(_runs(expected), _runs(predicted)).tolist()
     runs = (*given,), _runs(delivered, most=WHITE_CODES)
     sheared = _shear(predicted, delivered) if covered.any() else 0.0
-    return CoverCells(frame, covered, runs, shared, sheared)
+    bared = _from_edges(np.abs(off) > EVEN_CODES)
+    return CoverCells(frame, covered, runs, bared, shared, sheared)
 
 
 def _shear(predicted: Real, delivered: Real) -> float:
@@ -231,21 +235,50 @@ def painted_bars(cells: Sequence[CoverCells]) -> Sides:
     return (top, bottom, left, right)
 
 
+def bared_sides(cells: Sequence[CoverCells]) -> Sides:
+    """Return how far from each edge nothing hides the picture, in any pair, as shares of the
+    export's raster; 0 where the picture does not reach the edge."""
+    if not cells:
+        return (0.0, 0.0, 0.0, 0.0)
+    top, bottom, left, right = np.min([one.bared for one in cells], axis=0).tolist()
+    shared = cells[0].shared
+    return (
+        top * shared.height if shared.top <= 0 else 0.0,
+        bottom * shared.height if shared.top + shared.height >= 1 else 0.0,
+        left * shared.width if shared.left <= 0 else 0.0,
+        right * shared.width if shared.left + shared.width >= 1 else 0.0,
+    )
+
+
 def _runs(plane: Real, *, most: float = np.inf) -> Sides:
     """Return how far from each edge a plane is one level, but for what coding put there.
 
     most: in codes; a level above is no bar, but light that was blown out.
     """
     found = []
-    for turned in (plane, plane[::-1], plane.T, plane.T[::-1]):
+    for turned in _turned(plane):
         level = float(np.median(turned[:BAR_LINES]))
-        if level > most:
-            found.append(0.0)
-            continue
-        half = np.abs(turned[: len(turned) // 2] - level) > EVEN_CODES
-        uneven = np.flatnonzero(half.mean(axis=1) > UNEVEN_SHARE)
-        found.append(float(uneven[0] if len(uneven) else len(half)) / len(turned))
+        off = np.abs(turned[: len(turned) // 2] - level) > EVEN_CODES
+        found.append(_lines_on(off, len(turned)) if level <= most else 0.0)
     return (found[0], found[1], found[2], found[3])
+
+
+def _turned(plane: npt.NDArray[Any]) -> tuple[npt.NDArray[Any], ...]:
+    """Return a plane with each of its edges as its first line: as in Sides."""
+    return plane, plane[::-1], plane.T, plane.T[::-1]
+
+
+def _from_edges(off: Flags) -> Sides:
+    """Return how far from each edge hardly a sample of any line is off, up to the middle."""
+    found = [_lines_on(turned[: len(turned) // 2], len(turned)) for turned in _turned(off)]
+    return (found[0], found[1], found[2], found[3])
+
+
+def _lines_on(off: Flags, count: int) -> float:
+    """Return how many of the lines come before one of which more than a few samples are off, as a
+    share of so many."""
+    uneven = np.flatnonzero(off.mean(axis=1) > UNEVEN_SHARE)
+    return float(uneven[0] if len(uneven) else len(off)) / count
 
 
 def _inside_bars(shape: tuple[int, int], bars: Sides) -> Flags:
