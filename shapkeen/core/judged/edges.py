@@ -17,7 +17,7 @@ SHARP_CODES, SHARP_SLOPE, SHARP_GAIN = 2.4, 0.08, 0.2
 """Cut photographs show a rise of -0.03 to 0.03, and by even places 0.00 to 0.03; what a cut leaves
 there is 0.01 to 0.18 of what no act leaves. Roll-offs to well below their peak rise by 0.12."""
 NEAR_LEVEL, RISING = 0.98, 0.5
-SHARP_LEAD, EVEN_LEAD = 0.6, 1.35
+SHARP_LEAD, EVEN_LEAD = 0.6, 1.5
 """A cut's remainder ÷ a roll-off's, at most."""
 ROLLED_RISE, ROLLED_DEEP, SURE_RISE = (0.09, 0.42), 9.0, 0.13
 """How far rolled-off light still rises, and the codes by which it sank. Below SURE_RISE cuts that
@@ -28,11 +28,11 @@ FLAT_LEAD, FLAT_CALM = 1.1, 0.06
 """A cut's remainder ÷ a roll-off's, and how far light still rises, by calm samples: cut photographs
 and stars show 0.15 to 1.1 and -0.13 to 0.10; roll-offs 0.68 and more, where they rise by 0.18, and
 none that has levels enough rises by less than 0.09."""
-RISES_LEAD = 1.5
+RISES_LEAD, FEW_LEVELS = 1.5, 3.0
 BENT_SLOPE, BENT_LEAD = 0.055, 1.2
 """How far calm light still rises above a level, and a cut's remainder ÷ a roll-off's, where it was
 bent: cut photographs show less of one or of the other, wherever they have levels enough."""
-CUT_SAMPLES, ROLLED_SAMPLES = 200, 1000
+CUT_SAMPLES, ROLLED_SAMPLES = 200, 5000
 """Of fewer, stars and sparks, nobody can tell: coding wears them down."""
 CALM_SAMPLES, CALM_LEVELS, CALM_RISE, SAME_LEVEL = 500, 4.0, 0.1, 0.03
 """How many samples, on how many levels above the cut: 2 to 3 where a master's own white is all
@@ -105,7 +105,8 @@ def _rises_calmly(calm: HighlightEdge) -> bool:
     lead = calm.cut / max(calm.rolled, 1e-6)
     risen = calm.slope >= CALM_RISE and lead >= 1.0
     bent = calm.levels >= CALM_LEVELS and calm.slope >= BENT_SLOPE and lead >= BENT_LEAD
-    return risen or bent or lead >= RISES_LEAD
+    untold = calm.levels < FEW_LEVELS or calm.slope >= BENT_SLOPE
+    return risen or bent or (untold and lead >= RISES_LEAD)
 
 
 def _is_cut(edge: HighlightEdge) -> bool:

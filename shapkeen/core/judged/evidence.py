@@ -114,7 +114,7 @@ def tone_act(survey: PairSurvey | None) -> ToneAct | None:
     converted = found_conversion(survey)
     # The curve of a fold has counted its own tones.
     few = tone.span < tolerances.TONE_SPAN_CODES and survey.fold is None
-    if few and not _is_clipped(converted):
+    if few and not _is_clipped(converted) and not _is_told_apart(tone):
         return None
     if converted is not None:
         return _tone_of(converted)
@@ -123,6 +123,18 @@ def tone_act(survey: PairSurvey | None) -> ToneAct | None:
         act, left = "misfolded" if fault else "identity", survey.fold.scatter
         return ToneAct(act, left, left, 0.0, clear=False, fault=fault)
     return _lone_act(survey, tone)
+
+
+def _is_told_apart(tone: ToneFindings) -> bool:
+    """Return whether one act fits a few tones, and no other comes anywhere near."""
+    best, *others = tone.fits
+    next_best = min((fit.residual for fit in others), default=0.0)
+    return (
+        best.act != "identity"
+        and tone.span >= tolerances.LEAST_SPAN_CODES
+        and best.residual <= tolerances.EXPLAINED_CODES / 2
+        and next_best >= tolerances.SURELY_APART * max(best.residual, 1.0)
+    )
 
 
 def _lone_act(survey: PairSurvey, tone: ToneFindings) -> ToneAct:

@@ -164,7 +164,13 @@ def _ends_at_cliff(evidence: Evidence, detail: DetailFindings, left: float) -> b
         return False
     if left >= tolerances.CLIFF_GAIN:
         return False
-    clean = left < tolerances.CLIFF_CLEAN and _ssim(evidence) >= tolerances.CLIFF_SSIM
+    nothing = detail.fit("identity")
+    clean = (
+        left < tolerances.CLIFF_CLEAN
+        and _ssim(evidence) >= tolerances.CLIFF_SSIM
+        and nothing is not None
+        and nothing.residual >= tolerances.CLIFF_LEAST
+    )
     scaled = follows > tolerances.CLIFF_FOLLOWS or clean
     return steepness < tolerances.CLIFF_SURE and scaled
 

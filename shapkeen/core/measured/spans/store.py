@@ -20,7 +20,7 @@ from ..model import Source
 T = TypeVar("T")
 MOST_STORES = 60
 """At most some 10 MB each for a feature film."""
-FORM = 11
+FORM = 12
 """Raised when a measure changes, so that older parts are not taken."""
 ARRAY = "@array"
 
