@@ -1,10 +1,11 @@
 """`make kinds`: kinds of export that are easily taken for another, and healthy ones.
 
 By default on the pictures and encoders that the judging was tuned on; with `aside`, `fresh`,
-`nature`, `weather`, `meadow`, `journey`, `harvest`, `voyage`, `evening`, `dusk` or `frost` on
-others that were kept aside: other photographs, other encoders or settings (the last nine need
-Debian's mate-backgrounds, lomiri-wallpapers-16.04 and -20.04, plasma-workspace-wallpapers). What
-was not named, or named beside it, is printed, then a table by kind.
+`nature`, `weather`, `meadow`, `journey`, `harvest`, `voyage`, `evening`, `dusk`, `frost`, `ridge`
+or `grove` on others that were kept aside: other photographs, other encoders or settings (from
+`nature` on they need Debian's mate-backgrounds, lomiri-wallpapers-16.04 and -20.04,
+plasma-workspace-wallpapers). What was not named, or named beside it, is printed, then a table by
+kind.
 Usage: python -m tests.kinds [SIDE] [KIND …]
 """
 
@@ -193,10 +194,30 @@ SIDES = {
         (("Path", "FallenLeaf", "ColdRipple", "BytheWater", "DarkestHour", "ColorfulCups"),),
         ("ColdRipple",),
         {
-            "vp9": VP9.with_options(crf="24", deadline="good", **{"cpu-used": "2"}),
             "svt": SVT.with_options(preset="5", crf="28"),
+            "vp9": VP9.with_options(crf="24", deadline="good", **{"cpu-used": "2"}),
         },
         {"x265": X265_HDR.with_options(preset="fast", crf="20")},
+    ),
+    "ridge": Side(
+        ("picosdeeuropa", "seeding", "aitzgorri"),
+        (("GreenMeadow", "Aqua", "life", "free", "friends", "Blinds"),),
+        ("seeding",),
+        {
+            "x264": SDR.with_options(crf="21", preset="fast"),
+            "svt": SVT.with_options(preset="8", crf="25"),
+        },
+        {"x265": X265_HDR.with_options(preset="fast", crf="22")},
+    ),
+    "grove": Side(
+        ("Aqua", "GreenMeadow", "life"),
+        (("picosdeeuropa", "seeding", "aitzgorri", "Kleiber", "umang", "Wood"),),
+        ("life",),
+        {
+            "x265": X265_SDR.with_options(preset="fast", crf="21"),
+            "svt": SVT.with_options(preset="9", crf="27"),
+        },
+        {"svt": SVT_10.with_options(preset="8", crf="23")},
     ),
 }
 
