@@ -46,8 +46,8 @@ FOLD_SCATTER, FOLD_HUE_FOUND = 40.0, 25.0
 FOLD_MOVED = 8.0
 """10-bit codes: what is left over by no act at all; rough coding makes 5."""
 FOLD_CLOSER = 2.0
-"""What an act in HDR leaves ÷ what the fold leaves: of dark pictures a power nearly fits, and leaves
-2 codes and more where the fold leaves 0.4 to 0.6."""
+"""What an act in HDR leaves ÷ what the fold leaves: of dark pictures a power nearly fits, and
+leaves 2 codes and more where the fold leaves 0.4 to 0.6."""
 FOLD_ABOVE = 0.08
 """Of the signal: by so much SDR's brightest tone lies above PQ's code for that light."""
 FOLD_MARGIN, FOLD_OUTSIDE = 0.04, 0.15
@@ -140,7 +140,7 @@ before, follows by 0.24 at most. What scaling leaves follows by 0.27 and more, u
 x265 and SVT-AV1, but in a picture that was enlarged before, or full of grain. That one was scaled
 where its SSIM is so high, for coding as rough harms all of the picture, and where so little is left
 unexplained: a fast SVT-AV1 leaves 0.70 and more of a smooth picture. Of a night in mist, whose only
-structure is its grain of 3 codes, VP9 and SVT-AV1 leave 0.64 to 0.68: of so little nobody can tell."""
+structure is its grain of 3 codes, VP9 and SVT-AV1 leave 0.64 to 0.68: so little tells nothing."""
 LINEAR_SIGMA = 0.95
 """Twice enlarged by a linear kernel and then coded is a blur of this sigma and more."""
 ENLARGED_LEFT = 0.5

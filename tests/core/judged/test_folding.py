@@ -4,12 +4,15 @@ Curves are those of tests/builders/folding.py, written apart from the ones that 
 """
 
 import unittest
+from dataclasses import replace
 
 import numpy as np
 
 from shapkeen.core.judged.folding import fault_of, looks_folded, peak_of
-from shapkeen.core.measured import FoldFindings
+from shapkeen.core.measured import ActFit, Fit, FoldFindings
+from tests.builders.evidence import TONE, declaration, evidence
 from tests.builders.folding import CURVES
+from tests.core.judged.test_rules import causes
 
 NITS = np.geomspace(0.5, 1000, 24)
 
@@ -74,6 +77,21 @@ class Unpromised(unittest.TestCase):
         # PQ codes, read as SDR: ITU-R BT.2100-2 table 4, 1000 cd/m² at 0.752
         pq_like = np.interp(np.log(NITS), np.log([0.5, 10, 100, 1000]), [0.12, 0.3, 0.508, 0.752])
         self.assertFalse(looks_folded(fold(pq_like), stated_hdr=True))
+
+    def test_called_sdr_a_fold_wins_over_a_power_that_was_bent_to_fit(self) -> None:
+        # a dark wood, folded (x264): gamut and power leave 3.7 codes, the fold 0.2
+        sdr = declaration(both={"transfer": 1, "primaries": 1, "matrix": 1, "bit_depth": 8})
+        dark = fold(through("reinhard", 300.0), scatter=0.2, promised=False)
+        for left, named in ((3.7, ["tone-compressed"]), (0.3, ["gamma-shifted", "tag-wrong"])):
+            acts = (
+                ActFit(act="gamma-shifted", residual=left, values={"exponent": 1.236}),
+                ActFit(act="identity", residual=55.0, values={}),
+            )
+            left_over = (("gamma-shifted", left, 1.236), ("identity", 55.0, None))
+            fits = [Fit(act=a, residual=r, exponent=e) for a, r, e in left_over]
+            tone = replace(TONE, fits=(*fits, Fit(act="depth-reduced", residual=60.0)))
+            made = evidence(export=sdr, fold=dark, acts=acts, tone=tone)
+            self.assertEqual(sorted(set(causes(made)) & {*named, "tone-compressed"}), sorted(named))
 
     def test_what_white_stands_for(self) -> None:
         self.assertEqual(peak_of(fold(through("clip", 203.0), white=203.4)), 203)

@@ -5,11 +5,19 @@ Pictures: scikit-image's open samples; tone maps, overlays and shears: plain Num
 
 import unittest
 from collections.abc import Callable, Iterable
+from dataclasses import replace
 
+import numpy as np
+
+from shapkeen.core.compared import compare_files
 from tests import kinds
+from tests.builders.folding import folded
+from tests.builders.media import HDR, write
 from tests.kinds import SIDES, Trial
 
 TUNED = SIDES["tuned"]
+DARK = 0.03
+"""Of the light of a photograph in HDR: its whites at 6 cd/m²."""
 
 
 class Kind(unittest.TestCase):
@@ -36,6 +44,20 @@ class Light(Kind):
     def test_folds_by_promise(self) -> None:
         trials = of(kinds.promised_folds, "astronaut")
         self.check("promised", trials, "milky")
+
+    def test_dark_pictures_folded_too(self) -> None:
+        # of a few dark tones a power explains nearly as much: it would be tags to be mended
+        def fold(light: np.ndarray) -> np.ndarray:
+            return folded(light * DARK, curve="hable", way="luminance", white=300.0, peak=1000)
+
+        coding = replace(HDR.with_options(crf="4"), ending=".mov")
+        dark = [frame * DARK for frame in kinds.hdr_light("coffee")]
+        master = kinds.hdr_file("kinds-dark", dark, coding)
+        export = write("kinds-dark-export", kinds.sdr_of("coffee", fold), TUNED.sdr["x264"])
+        told = compare_files(master, export, frames=4).survival
+        self.assertEqual([cause.id for cause in told.causes], ["tone-compressed"])
+        promised = compare_files(master, export, frames=4, overrides=kinds.SDR_PROMISE).survival
+        self.assertEqual((promised.overall, promised.causes), ("kept", ()))
 
     def test_cuts_at_an_edge(self) -> None:
         self.check("cuts", of(kinds.cuts), "cut at 600")

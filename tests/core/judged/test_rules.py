@@ -324,6 +324,14 @@ class Light(unittest.TestCase):
             self.assertEqual(verdicts(made)["bit_depth"], verdict)
             self.assertEqual(list(causes(made)), named)
 
+    def test_of_few_tones_an_act_is_told_where_no_other_comes_near(self) -> None:
+        # a dark wood in HLG, stretched (SVT-AV1): 0.3 codes are left, by a power 11.8
+        near = tone("range-expanded", 0.3, identity=42.7)
+        clear = replace(near, span=80.0)
+        self.assertIn("range-expanded", causes(evidence(tone=clear, acts=())))
+        few = replace(near, span=40.0)
+        self.assertNotIn("range-expanded", causes(evidence(tone=few, acts=())))
+
     def test_the_staircase_of_rough_coding_tells_no_depth(self) -> None:
         # a smooth picture at x265's lowest rate: even places wander by 3.9 codes, all is worn away
         made = evidence(

@@ -12,7 +12,7 @@ from skimage import data
 from shapkeen.core.compared import judge_survey, survey_files
 from shapkeen.core.measured.decoded.grid import Rect
 from shapkeen.core.measured.tone.overlay import cover_cells, find_overlays, find_shear
-from tests.builders.covering import written
+from tests.builders.covering import painted, written
 from tests.builders.media import SDR, coded, photo_frames, write
 
 SIZE = (640, 360)
@@ -105,3 +105,31 @@ class Shears(unittest.TestCase):
         self.assertAlmostEqual(framing.measure.value, 100 * 24 / SIZE[0], delta=0.3)
         named = {cause.id for cause in survival.causes}
         self.assertFalse(named & {"overlay-added", "generation-loss", "softened"}, named)
+
+
+class Skies(unittest.TestCase):
+    """A sky that coding made even looks like a bar, and hides nothing."""
+
+    def pictures(self) -> list[tuple[np.ndarray, ...]]:
+        found = []
+        for one in planes_of("coffee", 10):
+            luma, *chroma = (plane.copy() for plane in one)
+            luma[:120] = 150 + np.linspace(0, 3, SIZE[0])
+            for plane in chroma:
+                plane[:60] = 128
+            found.append((luma, *chroma))
+        return found
+
+    def named(self, export: str, planes: list[tuple[np.ndarray, ...]]) -> set[str]:
+        grain = np.random.default_rng(5).integers(-9, 10, (120, SIZE[0]))
+        given = [(y + np.pad(grain, ((0, 240), (0, 0))), *more) for y, *more in self.pictures()]
+        given = [(np.clip(y, 0, 255).astype(np.uint8), *more) for y, *more in given]
+        master = write("sky-master", given, SDR.with_options(crf="4"))
+        made = survey_files(master, write(export, planes, SDR), workers=1, frames=4)
+        return {c.id for c in judge_survey(made.master, made.export, made.survey).survival.causes}
+
+    def test_it_is_no_bar_and_one_drawn_over_it_is(self) -> None:
+        sky = self.pictures()
+        self.assertEqual(self.named("sky-even", sky) & {"letterboxed", "windowboxed"}, set())
+        drawn = painted(sky, top=1 / 3)
+        self.assertIn("letterboxed", self.named("sky-bar", drawn))

@@ -89,8 +89,11 @@ def cover_cells(
     given = np.maximum(_runs(expected), _runs(predicted)).tolist()
     runs = (*given,), _runs(delivered, most=WHITE_CODES)
     sheared = _shear(predicted, delivered) if covered.any() else 0.0
-    bared = _from_edges(np.abs(off) > EVEN_CODES)
-    return CoverCells(frame, covered, runs, bared, shared, sheared)
+    # By single samples to the line, or by cells, which average grain out that coding took.
+    hidden = (moved > EVEN_CODES / 2) | (far > LEAST_OFF / 2)
+    by_cells = np.array(_from_edges(hidden)) * _whole_cells(off.shape)
+    bared = np.maximum(_from_edges(np.abs(off) > EVEN_CODES), by_cells).tolist()
+    return CoverCells(frame, covered, runs, (*bared,), shared, sheared)
 
 
 def _shear(predicted: Real, delivered: Real) -> float:
@@ -186,6 +189,12 @@ def _cells(plane: Real) -> Real:
     whole = plane[: height * CELL, : width * CELL]
     small = cv2.resize(whole, (width, height), interpolation=cv2.INTER_AREA)  # whole squares
     return np.asarray(small, np.float32)
+
+
+def _whole_cells(shape: tuple[int, ...]) -> tuple[float, float, float, float]:
+    """Return which share of the lines from each edge cells cover."""
+    down, across = (side // CELL * CELL / side for side in shape)
+    return down, down, across, across
 
 
 def find_overlays(
