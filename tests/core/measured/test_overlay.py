@@ -10,6 +10,7 @@ import numpy as np
 from skimage import data
 
 from shapkeen.core.compared import judge_survey, survey_files
+from shapkeen.core.compared.alone import look_at_file
 from shapkeen.core.measured.decoded.grid import Rect
 from shapkeen.core.measured.tone.overlay import cover_cells, find_overlays, find_shear
 from tests.builders.covering import painted, written
@@ -133,3 +134,9 @@ class Skies(unittest.TestCase):
         self.assertEqual(self.named("sky-even", sky) & {"letterboxed", "windowboxed"}, set())
         drawn = painted(sky, top=1 / 3)
         self.assertIn("letterboxed", self.named("sky-bar", drawn))
+
+    def test_nor_is_it_one_without_a_master(self) -> None:
+        even = write("sky-even", self.pictures(), SDR)
+        drawn = write("sky-bar", painted(self.pictures(), top=1 / 3), SDR)
+        told = [{one.cause for one in look_at_file(path).suspicions} for path in (even, drawn)]
+        self.assertEqual([bool(one & {"letterboxed"}) for one in told], [False, True])

@@ -17,7 +17,7 @@ from ..alignment.layout.cells import cells_of
 from ..alignment.layout.packing import packing_alone
 from ..alignment.layout.projection_signs import middle_of, signs_of
 from ..alignment.layout.stereo_layout import seen_layout
-from ..alignment.place.bars import LineFinder, find_bars
+from ..alignment.place.bars import DARK_CODES, LineFinder, find_bars
 from ..alignment.place.registration import is_textured
 from ..alignment.signature import Part, Signature, signature_of, small_picture
 from ..alignment.time.frame_map import timeline_of
@@ -126,7 +126,7 @@ def _told(seen: _Seen, source: Source) -> AloneFindings:
     return AloneFindings(
         frames=len(seen.colour),
         raster=seen.raster,
-        bars=find_bars(seen.lines.result()),
+        bars=find_bars(seen.lines.result(), most=DARK_CODES),
         woven=float(np.percentile(seen.woven, 60)) if seen.woven else 0.0,
         repeated=max(alike, 0.0),
         ratio=ratios.pop() if alike > 0 else 1,

@@ -19,8 +19,11 @@ STEP_CODES = 40.0
 STEP_LINES = 4
 """A bar ends in a step: within so many lines the picture leaves the bar's level by so much.
 A dark wall that only fades towards the edge does not."""
-LEAST_SAMPLES, WHITE_CODES = 2, 900.0
+LEAST_SAMPLES = 2
 """Thinner ones are edge effects of scaling and coding, not bars."""
+WHITE_CODES, DARK_CODES = 900.0, 200.0
+"""What is brighter is light that was blown out; and, where no master tells what lay there, any
+light at all: bars are black (common practice, no source), an even sky is not."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,13 +88,18 @@ class LineFinder:
         return self._lines
 
 
-def find_bars(lines: Lines | None) -> Bars | None:
-    """Return the bars; None where the whole picture is even, so that none can be told."""
+def find_bars(lines: Lines | None, *, most: float = WHITE_CODES) -> Bars | None:
+    """Return the bars; None where the whole picture is even, so that none can be told.
+
+    most: the brightest that a bar may be, of ten bits.
+    """
     if lines is None:
         return None
     scale = 2.0 ** (10 - lines.depth)
-    top, bottom = _edge_runs(_scaled(lines.low_rows, scale), _scaled(lines.high_rows, scale))
-    left, right = _edge_runs(_scaled(lines.low_columns, scale), _scaled(lines.high_columns, scale))
+    rows = _scaled(lines.low_rows, scale), _scaled(lines.high_rows, scale)
+    columns = _scaled(lines.low_columns, scale), _scaled(lines.high_columns, scale)
+    top, bottom = _edge_runs(*rows, most)
+    left, right = _edge_runs(*columns, most)
     width, height = lines.raster
     if top + bottom >= height or left + right >= width:
         return None
@@ -102,7 +110,9 @@ def _scaled(codes: Codes, scale: float) -> npt.NDArray[np.float64]:
     return codes.astype(np.float64) * scale
 
 
-def _edge_runs(low: npt.NDArray[np.float64], high: npt.NDArray[np.float64]) -> tuple[int, int]:
+def _edge_runs(
+    low: npt.NDArray[np.float64], high: npt.NDArray[np.float64], most: float
+) -> tuple[int, int]:
     """Return how many lines from the start and from the end never leave one level."""
     runs = []
     for lows, highs in ((low, high), (low[::-1], high[::-1])):
@@ -110,8 +120,8 @@ def _edge_runs(low: npt.NDArray[np.float64], high: npt.NDArray[np.float64]) -> t
         spread = running_high - running_low
         uneven = np.flatnonzero(spread > EVEN_CODES)
         run = int(uneven[0]) if len(uneven) else len(low)
-        blown_out = run > 0 and running_low[run - 1] > WHITE_CODES  # light, and no bar
-        drawn = run >= LEAST_SAMPLES and not blown_out and _is_drawn(spread, run)
+        is_light = run > 0 and running_low[run - 1] > most
+        drawn = run >= LEAST_SAMPLES and not is_light and _is_drawn(spread, run)
         runs.append(run if drawn else 0)
     return runs[0], runs[1]
 
