@@ -10,7 +10,7 @@ from .edges import swims
 from .evidence import Evidence, is_covered, is_surely_moved
 from .folding import fault_of
 from .geometry import shear_of
-from .pairing import is_out_of_step, is_surely_paired
+from .pairing import is_out_of_step, is_surely_paired, look_exchanged
 
 LINEAR = "linear"
 
@@ -32,7 +32,8 @@ class FoundDetail:
 def found_detail(evidence: Evidence) -> FoundDetail | None:
     """Return what became of fine structure; None where the picture could not tell."""
     detail = evidence.survey.detail if evidence.survey else None
-    if shear_of(evidence):
+    eyes = evidence.survey.eyes if evidence.survey else None
+    if shear_of(evidence) or (eyes is not None and look_exchanged(eyes)):
         return None  # what is laid over each other there is not the same
     if detail is None:
         ruined = _is_ruined(evidence) or _swims(evidence)

@@ -10,6 +10,7 @@ from ..measured import (
     FoldFindings,
     PairSurvey,
     Registration,
+    StereoFindings,
     TimeEvent,
     TimeFindings,
     ToneFindings,
@@ -34,6 +35,14 @@ def is_surely_paired(evidence: Evidence) -> bool:
     """Return whether every frame is held against its own: of another, a pan lies elsewhere."""
     timing = evidence.survey.timing if evidence.survey else None
     return timing is not None and is_frame_for_frame(evidence) and not timing.has_events
+
+
+def look_exchanged(found: StereoFindings) -> bool:
+    """Return whether each eye lies clearly nearer to the master's other eye than to its own, though
+    neither was found again for certain: both are soft, say, or all but alike."""
+    shifts = [one for moment in found.moments for one in moment.shifts or ()]
+    nearer = [1 - one.likeness > tolerances.EYE_NEARER * (1 - one.other) for one in shifts]
+    return bool(nearer) and all(nearer) and not found.sure
 
 
 def is_out_of_step(evidence: Evidence, place: Registration) -> bool:

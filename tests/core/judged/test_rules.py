@@ -9,7 +9,15 @@ from dataclasses import replace
 from shapkeen.core.declared import Said
 from shapkeen.core.judged.evidence import Evidence, is_covered
 from shapkeen.core.judged.survival import judge_survival
-from shapkeen.core.measured import Bars, DepthUse, HighlightEdge, TimeEvent
+from shapkeen.core.measured import (
+    Bars,
+    DepthUse,
+    HighlightEdge,
+    StereoFindings,
+    StereoMoment,
+    TimeEvent,
+    ViewShift,
+)
 from shapkeen.core.promised import stated_by
 from tests.builders.evidence import (
     CODES,
@@ -322,6 +330,31 @@ class Light(unittest.TestCase):
         ):
             made = evidence(**survey)
             self.assertEqual(verdicts(made)["bit_depth"], verdict)
+            self.assertEqual(list(causes(made)), named)
+
+    def test_soft_eyes_that_lie_nearer_to_the_other_one_were_exchanged(self) -> None:
+        # a grey jetty in mist: neither eye is found for certain, once both are soft (SVT-AV1)
+        own = [ViewShift(dx=dx, dy=0.0, likeness=0.9955, other=0.9979) for dx in (0.47, -0.47)]
+        moment = StereoMoment(
+            master_frame=0, export_frame=0, time_s=0.0, parallax=(None, None),
+            shifts=(own[0], own[1]), colour=(None, None), sharpness=(None, None),
+        )  # fmt: skip
+        found = StereoFindings(
+            packings=("left-right", "left-right"), sure=False, repeated=False, moments=(moment,)
+        )
+        wanted = {"stereo": explicit("left-right"), "convergence": explicit("as mastered")}
+        for eyes, named in (
+            (found, ["eyes-swapped"]),
+            (replace(found, moments=(replace(moment, shifts=(
+                replace(own[0], likeness=0.998, other=0.9955),
+                replace(own[1], likeness=0.998, other=0.9955))),)), ["convergence-shifted"]),
+        ):  # fmt: skip
+            made = evidence(
+                promise=wanted,
+                export=declaration(both={"stereo": "left-right"}),
+                detail=replace(DETAIL, transfer=0.1),
+                eyes=eyes,
+            )
             self.assertEqual(list(causes(made)), named)
 
     def test_of_few_tones_an_act_is_told_where_no_other_comes_near(self) -> None:

@@ -8,7 +8,14 @@ from ...promised import TWO_EYES
 from ..evidence import Evidence
 from ..geometry import shown_ratio
 from ..model import Cause, explained
-from ..rules.eyes import ONE, convergence_change, eyes_of, height_between, is_squeezed
+from ..pairing import look_exchanged
+from ..rules.eyes import (
+    ONE,
+    convergence_change,
+    eyes_of,
+    height_between,
+    is_squeezed,
+)
 
 PACKED_TRAITS = ("raster", "shown_shape", "pixel_aspect", "display_size", "framing", "detail")
 FRAME_SEQUENTIAL = "frame-sequential"
@@ -44,6 +51,8 @@ def _explain_packing(evidence: Evidence, promised: str, broken: Set[str]) -> Ite
         yield _swapped(promised, broken)
     elif found is not None and found.repeated:
         yield _repeated(broken)
+    elif found is not None and look_exchanged(found):
+        yield _swapped(promised, broken)
     elif picture == ONE:
         if spoken and spoken[0] != ONE:
             yield _one_as_two(spoken[0], broken)

@@ -11,6 +11,7 @@ from .. import tolerances
 from ..evidence import Evidence
 from ..geometry import shown_ratio
 from ..model import CANNOT_TELL, KEPT, LOST, Measure, Ruling, bent, kept, lost, unproven
+from ..pairing import look_exchanged
 from .tag import judge_tag, shown
 
 ONE = "mono"
@@ -62,6 +63,8 @@ def _fault(evidence: Evidence, found: StereoFindings, picture: str) -> str | Non
         return "The eyes follow each other the other way round."
     if found.repeated:
         return "Both places show one and the same eye."
+    if look_exchanged(found):
+        return "Each eye's picture is nearer to the master's other eye than to its own."
     if picture != promised:
         return f"Promised {promised}, but the picture is {picture}."
     if is_squeezed(evidence):

@@ -126,8 +126,12 @@ def bits_left(evidence: Evidence) -> int:
         return 8
     if is_combed(survey.export_codes):
         return survey.export_codes.bits
-    coarser = survey.depth.coarser if survey.depth else ()
-    full = [by for by, share in enumerate(coarser) if share >= tolerances.STEP_SHARE_COARSER]
+    if survey.depth is None:
+        return 8
+    # Of its own staircase coding leaves a part, and as much of a coarser one.
+    gain, more = tolerances.STEP_SHARE_COARSER
+    least = gain * survey.depth.step_share + more
+    full = [by for by, share in enumerate(survey.depth.coarser) if share >= least]
     return 8 - (max(full) + 1 if full else 0)
 
 
