@@ -188,12 +188,20 @@ def _coded(evidence: Evidence, detail: DetailFindings) -> FoundDetail:
     limit = tolerances.CODED_SSIM_HDR if hdr else tolerances.CODED_SSIM
     if _has_other_tones(evidence) or (evidence.survey and is_covered(evidence.survey)):
         return FoundDetail("coded")  # likeness then tells nothing of coding
-    if ssim < tolerances.RUINED_SSIM:
+    if ssim < tolerances.RUINED_SSIM or _is_restless(evidence, ssim):
         return FoundDetail("generation-loss", 0.8)
     if ssim >= limit or detail.transfer >= tolerances.DETAIL_CODED:
         return FoundDetail("coded")
     lost = detail.transfer < tolerances.DETAIL_LOST
     return FoundDetail("generation-loss" if lost else "weakened", 0.8)
+
+
+def _is_restless(evidence: Evidence, ssim: float) -> bool:
+    """Return whether even places wander by more than healthy coding makes them, in a picture that
+    is unlike the master's all over."""
+    tone = evidence.survey.tone if evidence.survey else None
+    codes, most = tolerances.RESTLESS
+    return tone is not None and tone.noise >= codes and ssim < most
 
 
 def _blurred_or_smaller(detail: DetailFindings, blur: DetailFit, smaller: DetailFit) -> FoundDetail:
