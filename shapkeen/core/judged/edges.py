@@ -32,8 +32,8 @@ RISES_LEAD, FEW_LEVELS = 1.5, 3.0
 BENT_SLOPE, BENT_LEAD = 0.055, 1.2
 """How far calm light still rises above a level, and a cut's remainder ÷ a roll-off's, where it was
 bent: cut photographs show less of one or of the other, wherever they have levels enough."""
-CUT_SAMPLES, ROLLED_SAMPLES = 200, 5000
-"""Of fewer, stars and sparks, nobody can tell: coding wears them down."""
+CUT_SAMPLES, ROLLED_SAMPLES, CUT_LEVELS = 200, 5000, 1.8
+"""Of fewer, stars and sparks, or of one level alone, the master's own white, nobody can tell."""
 CALM_SAMPLES, CALM_LEVELS, CALM_RISE, SAME_LEVEL = 500, 4.0, 0.1, 0.03
 """How many samples, on how many levels above the cut: 2 to 3 where a master's own white is all
 there is, 5 and more elsewhere."""
@@ -111,7 +111,7 @@ def _rises_calmly(calm: HighlightEdge) -> bool:
 
 def _is_cut(edge: HighlightEdge) -> bool:
     """Return whether highlights end at one level, and light below it is where it was."""
-    if edge.samples < CUT_SAMPLES:
+    if edge.samples < CUT_SAMPLES or 0 < edge.levels < CUT_LEVELS:
         return False
     if _is_sharp(edge) and edge.cut <= SHARP_LEAD * edge.rolled:
         return True

@@ -223,7 +223,7 @@ def judge_content_light(evidence: Evidence, trait: str) -> Ruling:
     ceiling = light_figure(declared, "max_cll")
     measure = None
     if light and ceiling:
-        limit = ceiling * tolerances.LIGHT_LEVEL
+        limit = _most_light(evidence, ceiling)
         measure = Measure(
             "99.9th percentile of light", round(light.p999, 1), "cd/m²", round(limit, 1)
         )
@@ -245,4 +245,14 @@ def _light_state(evidence: Evidence, promised: TraitValue | None) -> str:
     ceiling = light_figure(promised, "max_cll")
     if light is None or ceiling is None:
         return CANNOT_TELL
-    return KEPT if light.p999 <= ceiling * tolerances.LIGHT_LEVEL else BENT
+    return KEPT if light.p999 <= _most_light(evidence, ceiling) else BENT
+
+
+def _most_light(evidence: Evidence, ceiling: float) -> float:
+    """Return how bright the export's picture may be under a MaxCLL: a tenth beyond, or what coding
+    adds to a master that itself lies within that tenth."""
+    limit = ceiling * tolerances.LIGHT_LEVEL
+    own = evidence.survey.master_statistics.light if evidence.survey else None
+    if own is None or own.p999 > limit:
+        return limit
+    return max(limit, own.p999 * tolerances.LIGHT_CODED)

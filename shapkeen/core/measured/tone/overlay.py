@@ -27,6 +27,7 @@ FOLLOWS = 0.5
 LEAST_SHARE = 0.3
 LEAST_CELLS = 12
 MOST_COVERED = 0.45
+PLACE_CELLS, AT_EDGE = 5, 0.005
 JOIN = 5
 """Cells between the letters of one line."""
 FLAT_CODES = 6.0
@@ -89,10 +90,11 @@ def cover_cells(
     given = np.maximum(_runs(expected), _runs(predicted)).tolist()
     runs = (*given,), _runs(delivered, most=WHITE_CODES)
     sheared = _shear(predicted, delivered) if covered.any() else 0.0
-    # By single samples to the line, or by cells, which average grain out that coding took.
-    hidden = (moved > EVEN_CODES / 2) | (far > LEAST_OFF / 2)
-    by_cells = np.array(_from_edges(hidden)) * _whole_cells(off.shape)
-    bared = np.maximum(_from_edges(np.abs(off) > EVEN_CODES), by_cells).tolist()
+    # By single samples to the line, or by the middle light of places: a bar has a light of its own,
+    # while coding that wore a dark slope or grain away leaves theirs.
+    places = cv2.blur(_cells(off), (PLACE_CELLS, PLACE_CELLS))
+    by_places = np.array(_from_edges(np.abs(places) > EVEN_CODES / 2)) * _whole_cells(off.shape)
+    bared = np.maximum(_from_edges(np.abs(off) > EVEN_CODES), by_places).tolist()
     return CoverCells(frame, covered, runs, (*bared,), shared, sheared)
 
 
@@ -245,17 +247,17 @@ def painted_bars(cells: Sequence[CoverCells]) -> Sides:
 
 
 def bared_sides(cells: Sequence[CoverCells]) -> Sides:
-    """Return how far from each edge nothing hides the picture, in any pair, as shares of the
-    export's raster; 0 where the picture does not reach the edge."""
+    """Return how far from each edge nothing hides the picture, in the middle of all pairs, as
+    shares of the export's raster; 0 where the picture does not reach the edge."""
     if not cells:
         return (0.0, 0.0, 0.0, 0.0)
-    top, bottom, left, right = np.min([one.bared for one in cells], axis=0).tolist()
+    top, bottom, left, right = np.median([one.bared for one in cells], axis=0).tolist()
     shared = cells[0].shared
     return (
-        top * shared.height if shared.top <= 0 else 0.0,
-        bottom * shared.height if shared.top + shared.height >= 1 else 0.0,
-        left * shared.width if shared.left <= 0 else 0.0,
-        right * shared.width if shared.left + shared.width >= 1 else 0.0,
+        top * shared.height if shared.top <= AT_EDGE else 0.0,
+        bottom * shared.height if shared.top + shared.height >= 1 - AT_EDGE else 0.0,
+        left * shared.width if shared.left <= AT_EDGE else 0.0,
+        right * shared.width if shared.left + shared.width >= 1 - AT_EDGE else 0.0,
     )
 
 

@@ -18,7 +18,7 @@ ALIKE, LEAST_ALIKE = 0.7, 0.55
 over each other 1 in 50 places follows, of one with a quarter covered 3 in 4."""
 LEAST_TOLD = 0.3
 """Of the samples looked at: a smooth picture, much enlarged, follows any other by chance."""
-OFF_CODES = 90.0
+OFF_CODES, LEAST_SPREAD = 90.0, 4.0
 Mask = npt.NDArray[np.bool_]
 
 
@@ -39,10 +39,19 @@ def uncovered(one: Real, other: Real, mask: Mask) -> Mask | None:
     if told.sum() < LEAST_TOLD * mask.sum() or float(follows[told].mean()) < LEAST_ALIKE:
         return None
     sure = told & follows
-    slope, level = np.polyfit(mean_one[sure], mean_other[sure], 1)
+    slope, level = _line(mean_one[sure], mean_other[sure])
     near = np.abs(mean_other - slope * mean_one - level) < OFF_CODES
     good = mask & near & (follows | ~textured)
     return np.asarray(cv2.erode(good.astype(np.uint8), np.ones((5, 5), np.uint8)), bool)
+
+
+def _line(given: Real, came: Real) -> tuple[float, float]:
+    """Return slope and level of the line through both; of tones all but alike, how far they lie
+    apart, for those have no slope."""
+    xs, ys = given.astype(np.float64), came.astype(np.float64)
+    spread = float(xs.var())
+    slope = float(np.cov(xs, ys, bias=True)[0, 1]) / spread if spread > LEAST_SPREAD**2 else 1.0
+    return slope, float(ys.mean() - slope * xs.mean())
 
 
 def _mean(plane: Real) -> Real:
