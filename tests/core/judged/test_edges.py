@@ -111,6 +111,12 @@ class SmallLights(unittest.TestCase):
         ):
             self.assertIsNone(named(acts=self.STILL, highlights=edge(**figures)))
 
+    def test_of_a_masters_own_white_neither(self) -> None:
+        # nearly all of it is one white, rolled off to 750 cd/m² (x265 CRF 22)
+        white = edge(level=0.72, cut=0.89, rolled=0.84, kept=7.6, slope=0.042, samples=12_650)
+        self.assertEqual(named(acts=self.STILL, highlights=white), "highlights-clipped")
+        self.assertIsNone(named(acts=self.STILL, highlights=replace(white, levels=1.5)))
+
     def test_either_is_lost_though_nobody_can_tell_which(self) -> None:
         # stars, cut and rolled off; wings and young plants, cut (x265, SVT-AV1, CRF 18 to 28)
         for worn in (

@@ -357,6 +357,18 @@ class Light(unittest.TestCase):
             )
             self.assertEqual(list(causes(made)), named)
 
+    def test_light_that_coding_adds_to_a_bright_master_understates_nothing(self) -> None:
+        # snowy rocks of 1061 cd/m², promised 1000: x265 makes 1089 to 1197 of them, CRF 14 to 26
+        for master, export, verdict in (
+            (1061.0, 1197.0, "kept"),
+            (900.0, 1197.0, "bent"),
+            (1500.0, 1510.0, "bent"),  # the master's own level is wrong
+        ):
+            made = evidence(
+                master_light=replace(LIGHT, p999=master), export_light=replace(LIGHT, p999=export)
+            )
+            self.assertEqual(verdicts(made)["content_light"], verdict)
+
     def test_of_few_tones_an_act_is_told_where_no_other_comes_near(self) -> None:
         # a dark wood in HLG, stretched (SVT-AV1): 0.3 codes are left, by a power 11.8
         near = tone("range-expanded", 0.3, identity=42.7)
