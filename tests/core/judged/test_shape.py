@@ -118,6 +118,14 @@ class AstrayFrames(unittest.TestCase):
         self.assertEqual(causes(made), {"shifted": {"dx": 120, "dy": 0, "at": 30}})
         self.assertEqual(causes(evidence(astray=(replace(self.ASTRAY[0], dx=4.0),))), {})
 
+    def test_nor_of_a_picture_so_blown_out_that_places_are_rough(self) -> None:
+        # a meadow clipped to 100 cd/m²: a frame seemed two samples of 360 higher
+        rough = replace(PLACE, likeness=0.85)
+        near, far = (replace(self.ASTRAY[0], dx=dx) for dx in (12.0, 120.0))
+        self.assertIn("shifted", causes(evidence(astray=(near,))))
+        self.assertNotIn("shifted", causes(evidence(astray=(near,), registration=rough)))
+        self.assertIn("shifted", causes(evidence(astray=(far,), registration=rough)))
+
     def test_of_frames_that_are_not_surely_paired_nothing_is_said(self) -> None:
         # a pan lies elsewhere in the frame before and after
         event = TimeEvent(29, 30, 1)

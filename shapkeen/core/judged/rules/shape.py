@@ -235,10 +235,10 @@ def frames_astray(evidence: Evidence) -> tuple[Astray, ...]:
     survey = evidence.survey
     if survey is None or not is_surely_paired(evidence):
         return ()
-    limits = [
-        max(tolerances.FRAMING_SHARE * side, tolerances.FRAMING_SAMPLES)
-        for side in survey.export_raster
-    ]
+    place = survey.registration
+    rough = place is not None and place.likeness < tolerances.PLACE_LIKE
+    share = tolerances.ROUGH_PLACE if rough else tolerances.FRAMING_SHARE
+    limits = [max(share * side, tolerances.FRAMING_SAMPLES) for side in survey.export_raster]
     return tuple(one for one in survey.astray if abs(one.dx) > limits[0] or abs(one.dy) > limits[1])
 
 
