@@ -12,7 +12,8 @@ from skimage import data
 from shapkeen.core.compared import judge_survey, survey_files
 from shapkeen.core.compared.alone import look_at_file
 from shapkeen.core.measured.decoded.grid import Rect
-from shapkeen.core.measured.tone.overlay import cover_cells, find_overlays, find_shear
+from shapkeen.core.measured.tone.cover_cells import cover_cells
+from shapkeen.core.measured.tone.overlay import find_overlays, find_shear
 from tests.builders.covering import painted, written
 from tests.builders.media import SDR, coded, photo_frames, write
 

@@ -18,9 +18,9 @@ from ..detail.crops import Crop, cut_crop
 from ..detail.levels import DepthSums, depth_sums
 from ..model import WAVE_COLUMNS, WAVE_LEVELS, FramePair
 from ..tone.blocks import BLOCK, FlatBlocks, flat_blocks
+from ..tone.cover_cells import CoverCells, cover_cells
 from ..tone.limits import EdgeCounts, edge_counts
 from ..tone.misplaced import CellMeans, cell_means
-from ..tone.overlay import CoverCells, cover_cells
 
 
 @dataclass(frozen=True, slots=True)
