@@ -18,6 +18,7 @@ from .model import Measure
 WHITES_NITS = (100.0, 203.0, 300.0)
 """Light that ordinary folds make SDR's white: BT.1886's display, BT.2408, bright gradings."""
 PEAK_NITS = 1000.0
+LEAST_RISE = 0.05
 Vector = npt.NDArray[np.float64]
 
 
@@ -31,6 +32,7 @@ class FoldFault:
 
 
 MILKY = "Between dark and bright there is less contrast than any usual tone mapping leaves: milky."
+LIFTED = "All tones are lifted, as no usual tone mapping lifts them: a milky picture."
 TEXTS = {
     "milky": "Dark tones came out lighter than any usual tone mapping makes them: a milky picture.",
     "dull": "Bright tones stay darker than any usual tone mapping leaves them: a dull picture.",
@@ -80,6 +82,10 @@ def fault_of(fold: FoldFindings) -> FoldFault | None:
         name, limit = "contrast left, of the least usual", tolerances.FOLD_CONTRAST
         figure = Measure(name, round(contrast / least, 2), "share", limit)
         return FoldFault("milky", MILKY, figure)
+    lift = _lift(signal, curves)
+    if lift >= tolerances.FOLD_LIFT:
+        figure = Measure("tones lifted by", round(lift, 3), "of the signal", tolerances.FOLD_LIFT)
+        return FoldFault("milky", LIFTED, figure)
     low, high = _bounds(nits, curves)
     below, above = signal < low, signal > high
     share = float((below | above).mean())
@@ -93,6 +99,26 @@ def fault_of(fold: FoldFindings) -> FoldFault | None:
         darks = nits < np.median(nits)
         kind = "milky" if (above & darks).sum() * 2 >= above.sum() else "bright"
     return FoldFault(kind, TEXTS[kind], measure)
+
+
+def _lift(signal: Vector, curves: Vector) -> float:
+    """Return by how much of the signal all tones lie above an ordinary fold of less contrast; 0
+    where one that is not lifted comes as near. It tells of pictures without black, too."""
+    best, lift = np.inf, 0.0
+    for curve in curves:
+        if np.ptp(curve) < LEAST_RISE:
+            continue  # clipped all along: of that anything is a multiple
+        gain, above = np.polyfit(curve, signal, 1)
+        left = _rms(signal - above - gain * curve)
+        if left < best:
+            best, lift = left, float(above)
+    plain = min(_rms(signal - curve) for curve in curves)
+    least, share = tolerances.FOLD_UNLIKE
+    return lift if plain >= least and best <= share * plain else 0.0
+
+
+def _rms(values: Vector) -> float:
+    return float(np.sqrt(np.mean(np.square(values))))
 
 
 def _ordinary(nits: Vector) -> Vector:

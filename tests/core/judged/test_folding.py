@@ -17,12 +17,12 @@ from tests.core.judged.test_rules import causes
 NITS = np.geomspace(0.5, 1000, 24)
 
 
-def fold(signal: np.ndarray, **more: object) -> FoldFindings:
+def fold(signal: np.ndarray, nits: np.ndarray = NITS, **more: object) -> FoldFindings:
     values = {
         "transfer": 16,
         "primaries": 1,
         "matrix": 1,
-        "curve": tuple(zip(NITS.tolist(), np.clip(signal, 0, 1).tolist(), strict=True)),
+        "curve": tuple(zip(nits.tolist(), np.clip(signal, 0, 1).tolist(), strict=True)),
         "scatter": 4.0,
         "hue": 2.0,
         "saturation": 0.9,
@@ -57,6 +57,15 @@ class Promised(unittest.TestCase):
             self.assertIsNotNone(found, kind)
             self.assertEqual(found.kind, kind)
             self.assertTrue(found.text)
+
+    def test_of_a_picture_without_black_lifted_tones_are_milky(self) -> None:
+        some = NITS[(NITS > 15) & (NITS < 90)]
+        for name, white in (("bt2390", 100.0), ("reinhard", 203.0), ("mobius", 160.0)):
+            signal = CURVES[name](some / white, 1000 / white) ** (1 / 2.4)
+            for lifted, kind in ((signal, None), (0.16 + 0.62 * signal, "milky")):
+                found = fault_of(fold(lifted, some))
+                with self.subTest(name, kind=kind):
+                    self.assertEqual(found.kind if found else None, kind)
 
     def test_a_cut_below_diffuse_white_is_one(self) -> None:
         cut = fold(np.minimum(NITS / 100, 1) ** (1 / 2.4), flat_above=100.0, cut=0.3)
