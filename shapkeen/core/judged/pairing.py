@@ -1,5 +1,6 @@
 """Whether every frame is surely held against its own of the master."""
 
+import math
 from collections.abc import Mapping
 from dataclasses import replace
 
@@ -73,7 +74,8 @@ def with_sure_fold(survey: PairSurvey, export: Declaration) -> PairSurvey:
 
 def _is_nearest(fold: FoldFindings, survey: PairSurvey, *, stated_sdr: bool) -> bool:
     """Return whether no act in HDR explains a picture, or, called SDR, none as well as the fold."""
-    left = survey.acts[0].residual
+    # Of too few tones no act is told, though the curve of a fold may be there.
+    left = survey.acts[0].residual if survey.acts else math.inf
     return left > tolerances.EXPLAINED_CODES or (
         stated_sdr and left > tolerances.FOLD_CLOSER * fold.scatter
     )

@@ -102,6 +102,13 @@ class Unpromised(unittest.TestCase):
             made = evidence(export=sdr, fold=dark, acts=acts, tone=tone)
             self.assertEqual(sorted(set(causes(made)) & {*named, "tone-compressed"}), sorted(named))
 
+    def test_of_too_few_tones_for_any_act_nothing_goes_wrong(self) -> None:
+        sdr = declaration(both={"transfer": 1, "primaries": 1, "matrix": 1, "bit_depth": 8})
+        dark = fold(through("reinhard", 300.0), scatter=0.2, promised=False)
+        for export in (sdr, declaration()):
+            named = causes(evidence(export=export, fold=dark, acts=(), tone=None))
+            self.assertNotIn("gamma-shifted", named)
+
     def test_what_white_stands_for(self) -> None:
         self.assertEqual(peak_of(fold(through("clip", 203.0), white=203.4)), 203)
         self.assertEqual(peak_of(fold(through("reinhard", 203.0))), 100)

@@ -12,6 +12,8 @@ from shapkeen.core.judged.survival import judge_survival
 from shapkeen.core.measured import (
     Bars,
     DepthUse,
+    DetailCurve,
+    DetailFit,
     HighlightEdge,
     StereoFindings,
     StereoMoment,
@@ -386,6 +388,38 @@ class Light(unittest.TestCase):
         )
         self.assertEqual(verdicts(made)["bit_depth"], "unproven")
         self.assertNotIn("depth-reduced", causes(made))
+
+    def test_restless_places_in_an_unlike_picture_are_coding_damage(self) -> None:
+        # a jetty in mist (SVT-AV1 at its lowest quality): half of the fine structure is there
+        worn = DetailCurve((0.25, 0.5, 0.95), (1.0, 0.5, 0.0), (1.0, 0.53, 0.0))
+        half = replace(DETAIL, transfer=0.53, across=worn, down=worn, fits=(
+            DetailFit("softened", 15.6, {"sigma": 0.7}),
+            DetailFit("detail-below-raster", 16.1, {"across": 0.83, "down": 0.83}),
+            DetailFit("upscale-nearest", 21.4, {"ratio": 2.0}),
+            DetailFit("identity", 22.9, {}),
+        ))  # fmt: skip
+        for noise, ssim, named in ((2.4, 0.927, True), (1.7, 0.927, False), (2.4, 0.97, False)):
+            unlike = replace(SURVEY.difference, ssim_mean=ssim)
+            made = evidence(detail=half, difference=unlike, tone=replace(TONE, noise=noise))
+            with self.subTest(noise=noise, ssim=ssim):
+                self.assertEqual("generation-loss" in causes(made), named)
+
+    def test_a_cliff_in_grain_of_a_few_codes_tells_no_raster(self) -> None:
+        # a night in mist, whose only structure is its grain (VP9 at CRF 26); five times as much
+        given = (0.25, 0.5, 0.55, 0.6, 0.95), (1.0, 0.8, 0.5, 0.1, 0.0), (1.0, 0.7, 0.45, 0.0, 0.0)
+        cliff = DetailCurve(*given)
+        near = replace(SURVEY.difference, ssim_mean=0.995)
+        for gain, named in ((1.0, False), (5.0, True)):
+            fits = (
+                DetailFit("detail-below-raster", 1.9 * gain, {"across": 0.6, "down": 0.6}),
+                DetailFit("softened", 2.0 * gain, {"sigma": 0.8}),
+                DetailFit("identity", 2.9 * gain, {}),
+                DetailFit("upscale-nearest", 3.5 * gain, {"ratio": 2.0}),
+            )
+            weak = replace(DETAIL, transfer=0.38, across=cliff, down=cliff, fits=fits)
+            made = evidence(detail=weak, difference=near)
+            with self.subTest(gain):
+                self.assertEqual("detail-below-raster" in causes(made), named)
 
     def test_coding_too_rough_to_follow_what_moves_is_no_other_size(self) -> None:
         # a sea that grows, at the lowest rate: each frame lies where an earlier one did

@@ -147,12 +147,12 @@ def _survey_of(
         for side in sides
     ]
     drawn_over = _with_painted(bars[1], compared.painted, alignment.raster)
-    bars = [bars[0], _without_sky(drawn_over, bars[0], compared.bared, place, alignment.raster)]
+    rasters = [side.tally.raster for side in sides]
+    bars = [bars[0], _without_sky(drawn_over, bars[0], compared.bared, place, rasters)]
     wholes = [
         _inside_bars(told(side.tally, source), drawn)
         for side, source, drawn in zip(sides, (master, export), bars, strict=True)
     ]
-    rasters = [side.tally.raster for side in sides]
     sphere = find_sphere(found, layout, readings)
     eyes = find_stereo(found, layout, readings, passed.frames)
     wholes = [
@@ -227,19 +227,22 @@ def _without_sky(
     of_master: Bars | None,
     bared: Sequence[float],
     place: Registration | None,
-    raster: tuple[int, int],
+    rasters: Sequence[tuple[int, int]],
 ) -> Bars | None:
     """Return the export's bars without those that hide nothing: of a sky that coding made even,
-    all of the master's picture is there. Bars of the master's own stay."""
+    all of the master's picture is there. Bars of the master's own stay, at their size there.
+
+    rasters: of master and export.
+    """
     if bars is None or place is None:
         return bars
-    width, height = raster
-    lines = {"top": height, "bottom": height, "left": width, "right": width}
+    scales = place.width / rasters[0][0], place.height / rasters[0][1]
     counts = {}
-    for (side, count), seen in zip(lines.items(), bared, strict=True):
-        found = getattr(bars, side)
-        hides = found > seen * count + 1
-        counts[side] = found if hides else min(found, getattr(of_master or Bars(), side))
+    for side, seen in zip(("top", "bottom", "left", "right"), bared, strict=True):
+        axis = 1 if side in ("top", "bottom") else 0
+        found, own = getattr(bars, side), getattr(of_master or Bars(), side) * scales[axis]
+        hides = found > seen * rasters[1][axis] + 1
+        counts[side] = found if hides else min(found, round(own))
     return Bars(**counts)
 
 
