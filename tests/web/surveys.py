@@ -16,6 +16,7 @@ from shapkeen.core.compared import state_of, survey_key
 from shapkeen.core.declared import fingerprint
 from shapkeen.core.judged import read_pair_by
 from shapkeen.core.judged.form import declaration_from_bytes
+from shapkeen.core.measured import SURVEY_FORM
 from shapkeen.core.promised import promise_from_layers, promise_from_master
 from shapkeen.web.bench import surveying, works
 from shapkeen.web.library import services
@@ -53,7 +54,7 @@ def read_once(work: Any, **request: Any) -> dict[str, Any]:
 def remembered(work: Any, **request: Any) -> dict[str, Any]:
     """Do as run_child, but measure equal pairs once."""
     told = json.dumps(
-        [request["promises"], request["frames"], request.get("quick", False)]
+        [SURVEY_FORM, request["promises"], request["frames"], request.get("quick", False)]
     ).encode()
     parts = (Path(request[side]).read_bytes() for side in ("master", "export"))
     folder = RUN / hashlib.sha256(told + b"".join(parts)).hexdigest()[:32]
