@@ -1,10 +1,10 @@
 """`make kinds`: kinds of export that are easily taken for another, and healthy ones.
 
 By default on the pictures and encoders that the judging was tuned on; with `aside`, `fresh`,
-`nature`, `weather`, `meadow`, `journey`, `harvest`, `voyage`, `evening`, `dusk`, `frost`, `ridge`
-or `grove` on others that were kept aside: other photographs, other encoders or settings (from
+`nature`, `weather`, `meadow`, `journey`, `harvest`, `voyage`, `evening`, `dusk`, `frost`, `ridge`,
+`grove`, `orchard` or `castle` on others that were kept aside: other photographs, other encoders or settings (from
 `nature` on they need Debian's mate-backgrounds, lomiri-wallpapers-16.04 and -20.04,
-plasma-workspace-wallpapers). What was not named, or named beside it, is printed, then a table by
+plasma-workspace-wallpapers, palapeli-data and qtdeclarative5-examples). What was not named, or named beside it, is printed, then a table by
 kind.
 Usage: python -m tests.kinds [SIDE] [KIND …]
 """
@@ -35,6 +35,7 @@ from tests.builders.media import (
     LIGHT,
     LOSSLESS,
     MASTERED,
+    PUZZLES,
     SDR,
     SVT_LIGHT,
     X265,
@@ -218,6 +219,26 @@ SIDES = {
             "svt": SVT.with_options(preset="9", crf="27"),
         },
         {"svt": SVT_10.with_options(preset="8", crf="23")},
+    ),
+    "orchard": Side(
+        ("citrus-fruits", "european-honey-bee", "panther-chameleon-female"),
+        (("castle-maintenon", "cincinnati-bridge", "niagara_falls", *PUZZLES[2:]),),
+        ("castle-maintenon",),
+        {
+            "x264": SDR.with_options(crf="20", preset="superfast"),
+            "vp9": VP9.with_options(crf="27", deadline="good", **{"cpu-used": "4"}),
+        },
+        {"x265": X265_HDR.with_options(preset="medium", crf="24")},
+    ),
+    "castle": Side(
+        ("castle-maintenon", "cincinnati-bridge", "niagara_falls"),
+        (("citrus-fruits", *PUZZLES[3:], "castle-maintenon", "niagara_falls", "Blinds"),),
+        ("european-honey-bee",),
+        {
+            "svt": SVT.with_options(preset="6", crf="29"),
+            "x265": X265_SDR.with_options(preset="medium", crf="20"),
+        },
+        {"svt": SVT_10.with_options(preset="7", crf="24")},
     ),
 }
 

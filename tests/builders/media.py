@@ -44,6 +44,11 @@ names."""
 EVENINGS = ("Autumn", "BytheWater", "ColdRipple", "ColorfulCups", "DarkestHour", "EveningGlow")
 EVENINGS += ("FallenLeaf", "OneStandsOut", "Path")
 """The same of Debian's plasma-workspace-wallpapers."""
+PUZZLES = ("castle-maintenon", "cincinnati-bridge", "citrus-fruits", "european-honey-bee")
+PUZZLES += ("panther-chameleon-female",)
+"""Photographs to be put together again, of Debian's palapeli-data."""
+FALLS = "niagara_falls"
+"""One of Debian's qtdeclarative5-examples."""
 BACKGROUND_WIDE = 1280
 X265 = "log-level=error:colorprim=bt2020:transfer=smpte2084:colormatrix=bt2020nc:range=limited"
 MASTERED = (
@@ -106,7 +111,7 @@ def photograph(name: str) -> np.ndarray:
 
     Raises FileNotFoundError where Debian's package of those is not installed.
     """
-    if name in (*BACKGROUNDS, *JOURNEYS, *EVENINGS):
+    if name in (*BACKGROUNDS, *JOURNEYS, *EVENINGS, *PUZZLES, FALLS):
         return _background(name)
     if name in ("china", "flower"):
         from sklearn.datasets import load_sample_image
@@ -127,6 +132,12 @@ def _background(name: str) -> np.ndarray:
     elif name in EVENINGS:
         package = "plasma-workspace-wallpapers (4:5.27.5-2)"
         path = shared / f"wallpapers/{name}/contents/images/2560x1600.jpg"
+    elif name in PUZZLES:
+        package = "palapeli-data (4:22.12.3-1)"
+        path = shared / f"palapeli/collection/{name}.jpg"
+    elif name == FALLS:
+        package = "qtdeclarative5-examples (5.15.8)"
+        path = next(Path("/usr/lib").glob(f"*/qt5/examples/quick/*/scrollbar/pics/{FALLS}.jpg"))
     if not path.exists():
         raise FileNotFoundError(f"{path}: install Debian's {package}")
     picture = np.asarray(Image.open(path).convert("RGB"))
