@@ -22,7 +22,7 @@ from benchmarks.decoding import timed
 from shapkeen.core.measured import Source
 from shapkeen.core.measured.frame_statistics.engine import count_file, count_span
 from shapkeen.core.measured.spans.cutting import Span, read_span
-from shapkeen.core.rehearsed.screen import render_still
+from shapkeen.core.rehearsed.stills import render_still
 
 OPEN = Span(None, None)
 

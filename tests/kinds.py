@@ -2,10 +2,10 @@
 
 By default on the pictures and encoders that the judging was tuned on; with `aside`, `fresh`,
 `nature`, `weather`, `meadow`, `journey`, `harvest`, `voyage`, `evening`, `dusk`, `frost`, `ridge`,
-`grove`, `orchard` or `castle` on others that were kept aside: other photographs, other encoders or settings (from
-`nature` on they need Debian's mate-backgrounds, lomiri-wallpapers-16.04 and -20.04,
-plasma-workspace-wallpapers, palapeli-data and qtdeclarative5-examples). What was not named, or named beside it, is printed, then a table by
-kind.
+`grove`, `orchard` or `castle` on others that were kept aside: other photographs, other encoders
+or settings (from `nature` on they need Debian's mate-backgrounds, lomiri-wallpapers-16.04 and
+-20.04, plasma-workspace-wallpapers, palapeli-data and qtdeclarative5-examples). What was not
+named, or named beside it, is printed, then a table by kind.
 Usage: python -m tests.kinds [SIDE] [KIND …]
 """
 

@@ -1,6 +1,6 @@
 """What receivers and viewers make of a file. For now: viewers' screens, for looking at stills.
 
-`screen.render_still`, `heat.render_difference` and `probe.probe_moment` are imported from their
+`stills.render_still`, `heat.render_difference` and `probe.probe_moment` are imported from their
 modules, for they bring the decoder along.
 """
 

@@ -8,7 +8,7 @@ from ..errors import UsageError
 from ..measured.decoded.grid import reduce_frame
 from ..measured.decoded.metrics import PATCH, difference_map
 from .moment import Moment
-from .screen import png_of
+from .stills import png_of
 
 HEAT_TOP = 10.0
 """Differences from here on are drawn alike, at the end of the scale."""

@@ -21,8 +21,9 @@ from .ladder.coding import frames_of
 from .ladder.making import Sent, code_renditions
 from .ladder.through_service import turned
 from .received.facts import facts_of
-from .screen import Real, frame_at, png_of
+from .screen import Real
 from .stand_in.model import Value
+from .stills import frame_at, png_of
 from .viewers import Layout, Screen
 from .viewers.playing import Side
 from .viewers.showing import shown

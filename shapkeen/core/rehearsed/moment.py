@@ -17,7 +17,7 @@ from ..measured.alignment.picture_map import PictureMap
 from ..measured.decoded.frames import Frame
 from ..measured.decoded.grid import Rect
 from ..measured.model import coding_of
-from .screen import frame_at
+from .stills import frame_at
 
 PLANES = ("luma", "cb", "cr")
 

@@ -7,7 +7,7 @@ from ..measured import Source
 from ..measured.alignment.layout.cells import cells_of
 from ..measured.decoded.grid import code_scale
 from ..measured.stereo.parallax import match_eyes
-from .screen import frame_at, png_of
+from .stills import frame_at, png_of
 
 UNKNOWN, MIDDLE, STEPS = 0, 128, 10
 """Code of what is not matched, of no parallax, and codes to 1 % of the width."""

@@ -18,7 +18,7 @@ from av.video.stream import VideoStream
 
 from ..measured import Source
 from ..measured.decoded.frames import Frame, FrameReader
-from .screen import RENDERERS, sized_signals
+from .stills import shown_codes
 
 WIDTH, MOST_HEIGHT = 1280, 1280
 RATE_MOST = 12.5
@@ -127,9 +127,7 @@ def _drawn(frame: Frame, source: Source, display: str) -> Bytes:
     """Return one picture at the proxy's size, both files' the same."""
     width, height = frame.raster
     high = min(round(WIDTH * height / width / 2) * 2, MOST_HEIGHT)
-    signals = sized_signals(frame, source.reading, (1, 1), (WIDTH, high))
-    shown = RENDERERS[display](signals, source.reading)
-    codes = np.asarray(np.floor(np.clip(shown, 0, 1) * 255 + 0.5), np.uint8)
+    codes = shown_codes(frame, source.reading, display, (1, 1), (WIDTH, high))
     if codes.shape[:2] != (high, WIDTH):
         codes = np.asarray(cv2.resize(codes, (WIDTH, high)), np.uint8)
     return np.asarray(codes)

@@ -1,4 +1,4 @@
-"""A still as one of several screens would show it, as PNG.
+"""What one of several screens would show of a picture.
 
 plain: a screen that ignores tags; signals go to it as they are. toned: HDR tone-mapped into this
 screen's range by the EETF of ITU-R BT.2390 (from memory), colours brought to BT.709. peak300,
@@ -8,8 +8,7 @@ practice, no source). steps, outside709, outsidep3, abovepeak, belowblack: light
 (light_views.py).
 """
 
-from collections.abc import Collection, Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Mapping
 from functools import lru_cache
 from typing import Any, Protocol
 
@@ -22,10 +21,7 @@ from ..colour.codepoints import HLG, PQ
 from ..colour.primaries import CHROMATICITIES, between
 from ..colour.sdr import BT1886_EXPONENT, srgb_signal_from_light
 from ..colour.tone_maps import rolled_off
-from ..errors import UnreadableFileError
-from ..measured import Reading, Source
-from ..measured.decoded.frames import Frame, FrameReader, Plane
-from ..measured.decoded.rgb import rgb_signals
+from ..measured import Reading
 from .light_views import below_black, in_steps, only_outside, only_where
 
 Real = npt.NDArray[np.float32]
@@ -231,131 +227,3 @@ RENDERERS: Mapping[str, Renderer] = {
     "abovepeak": render_above_peak,
     "belowblack": render_below_black,
 }
-
-
-def render_still(
-    source: Source, number: int, *, display: str, aspect: tuple[int, int], most: tuple[int, int]
-) -> bytes:
-    """Return one frame as PNG; see render_stills."""
-    return render_stills(source, [number], display=display, aspect=aspect, most=most)[0]
-
-
-def render_stills(
-    source: Source,
-    numbers: Sequence[int],
-    *,
-    display: str,
-    aspect: tuple[int, int],
-    most: tuple[int, int],
-) -> list[bytes]:
-    """Return frames of these rising numbers as PNG, in the shape that the pixel aspect gives them.
-
-    display: a key of RENDERERS. aspect: the pixel aspect to obey. most: largest width and height.
-    Raises UnreadableFileError where one of them cannot be decoded.
-    """
-    draw = _Drawing(source, display, aspect, most)
-    with FrameReader(source.path, source.reading.rate, gap_s=0) as reader:
-        drawn = [draw(frame) for frame in reader.read(numbers)]
-    if len(drawn) < len(numbers):
-        raise _no_frame(numbers[-1], source)
-    return drawn
-
-
-def render_around(
-    source: Source,
-    number: int,
-    neighbours: Collection[int],
-    *,
-    display: str,
-    aspect: tuple[int, int],
-    most: tuple[int, int],
-) -> Iterator[tuple[int, bytes]]:
-    """Yield a frame as PNG, then its neighbours: those behind it first, then those before it.
-
-    As render_stills. The frame comes as soon as it can; what it took to decode it serves those
-    behind it, too. Neighbours that do not exist are left out.
-    """
-    draw = _Drawing(source, display, aspect, most)
-    behind = sorted(one for one in neighbours if one > number)
-    before = sorted(one for one in neighbours if 0 <= one < number)
-    found = False
-    with FrameReader(source.path, source.reading.rate, gap_s=0) as reader:
-        for frame in reader.read([number, *behind]):
-            found = found or frame.number == number
-            if not found:
-                break
-            yield frame.number, draw(frame)
-    if not found:
-        raise _no_frame(number, source)
-    if before:
-        with FrameReader(source.path, source.reading.rate, gap_s=0) as reader:
-            for frame in reader.read(before):
-                yield frame.number, draw(frame)
-
-
-@dataclass(frozen=True, slots=True)
-class _Drawing:
-    """Draws frames of one file as PNG."""
-
-    source: Source
-    display: str
-    aspect: tuple[int, int]
-    most: tuple[int, int]
-
-    def __call__(self, frame: Frame) -> bytes:
-        reading = self.source.reading
-        sized = sized_signals(frame, reading, self.aspect, self.most)
-        return png_of(RENDERERS[self.display](sized, reading), self.source.path.name)
-
-
-def frame_at(source: Source, number: int) -> Frame:
-    """Return one frame with planes of its own; raises UnreadableFileError where there is none."""
-    with FrameReader(source.path, source.reading.rate, gap_s=0) as reader:
-        frame = next(reader.read([number]), None)
-        if frame is None:
-            raise _no_frame(number, source)
-        planes = (plane.copy() for plane in (frame.luma, frame.cb, frame.cr))
-        luma, cb, cr = planes
-        return replace(frame, luma=luma, cb=cb, cr=cr)
-
-
-def _no_frame(number: int, source: Source) -> UnreadableFileError:
-    return UnreadableFileError(
-        f"There is no frame {number}. Choose an earlier one.",
-        code="no-frame",
-        where=source.path.name,
-    )
-
-
-def png_of(shown: Real, name: str) -> bytes:
-    """Return a picture 0..1 (row, column, channel or none) as PNG."""
-    codes = np.clip(shown, 0.0, 1.0)
-    codes = (codes * np.float32(255) + np.float32(0.5)).astype(np.uint8)  # whole parts
-    done, data = cv2.imencode(".png", codes[..., ::-1] if codes.ndim == 3 else codes)
-    if not done:
-        raise UnreadableFileError("The picture could not be drawn.", code="no-still", where=name)
-    return data.tobytes()
-
-
-def smaller(plane: Plane, size: tuple[int, int]) -> Plane:
-    """Return a plane made smaller, each sample the mean of those that it stands for."""
-    made = cv2.resize(plane, size, interpolation=cv2.INTER_AREA)
-    return made.astype(np.uint8) if plane.dtype == np.uint8 else made.astype(np.uint16)
-
-
-def sized_signals(
-    frame: Frame, reading: Reading, aspect: tuple[int, int], most: tuple[int, int]
-) -> Real:
-    """Return the signals at the shown shape; only ever made smaller down the frame."""
-    width, height = frame.raster
-    shown_width = width * aspect[0] / aspect[1]
-    scale = min(most[0] / shown_width, most[1] / height, 1.0)
-    size = (max(round(shown_width * scale), 1), max(round(height * scale), 1))
-    if size == (width, height):
-        return rgb_signals(frame, reading)
-    if size[0] <= width and size[1] <= height:
-        # Samples first, then colours: a matrix is linear, and there are far fewer of them.
-        luma, cb, cr = (smaller(p, size) for p in (frame.luma, frame.cb, frame.cr))
-        return rgb_signals(replace(frame, luma=luma, cb=cb, cr=cr), reading)
-    signals = rgb_signals(frame, reading)
-    return np.asarray(cv2.resize(signals, size, interpolation=cv2.INTER_CUBIC), dtype=np.float32)

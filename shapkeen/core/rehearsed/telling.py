@@ -9,7 +9,8 @@ import numpy.typing as npt
 
 from ..measured import Source
 from ..measured.decoded.frames import Frame, FrameReader
-from .screen import RENDERERS, frame_at, png_of, sized_signals
+from .screen import RENDERERS
+from .stills import frame_at, png_of, sized_signals
 
 Real = npt.NDArray[np.float32]
 SCAN = (1120, 630)

@@ -54,14 +54,14 @@ def moment(request: Answer, _report: Report) -> Answer:
 def load() -> None:
     """Import what drawing needs: two thirds of a second, before anybody waits."""
     from ...core import declared, judged, measured  # noqa: F401
-    from ...core.rehearsed import screen
+    from ...core.rehearsed import screen, stills  # noqa: F401
 
     screen.prepare()
 
 
 def stills(request: Answer, _report: Report) -> Answer:
     """Draw frames of one file, in rising order, as PNG."""
-    from ...core.rehearsed.screen import render_stills
+    from ...core.rehearsed.stills import render_stills
 
     source, look = _asked(request)
     drawn = render_stills(source, request["frames"], **look)
@@ -70,7 +70,7 @@ def stills(request: Answer, _report: Report) -> Answer:
 
 def around(request: Answer, _report: Report) -> Answer:
     """Draw a frame as PNG, hand it over, then its neighbours."""
-    from ...core.rehearsed.screen import render_around
+    from ...core.rehearsed.stills import render_around
 
     source, look = _asked(request)
     for number, png in render_around(source, request["frame"], request["neighbours"], **look):

@@ -13,7 +13,8 @@ from shapkeen.core.errors import UnreadableFileError
 from shapkeen.core.judged import plan_reading
 from shapkeen.core.measured import Source
 from shapkeen.core.rehearsed import DISPLAYS
-from shapkeen.core.rehearsed.screen import RENDERERS, render_around, render_still, tone_mapped
+from shapkeen.core.rehearsed.screen import RENDERERS, tone_mapped
+from shapkeen.core.rehearsed.stills import render_around, render_still
 from tests.builders import media
 
 

@@ -18,14 +18,8 @@ from ...geometry.sphere import Turn, window_directions
 from ...measured import Reading
 from ...measured.decoded.frames import Frame
 from ...measured.decoded.rgb import rgb_signals
-from ..screen import (
-    Real,
-    png_of,
-    render_rolled_off,
-    render_tone_mapped,
-    render_with_power,
-    smaller,
-)
+from ..screen import Real, render_rolled_off, render_tone_mapped, render_with_power
+from ..stills import png_of, smaller
 from .fitting import Fit, Layout, fit_on
 from .screens import VIEW_DEG, Screen
 

@@ -8,7 +8,7 @@ from ...judged import Comparison, plan_reading
 from ...judged.geometry import aspect_of
 from ...measured import Source
 from ...rehearsed import display_words, displays_for
-from ...rehearsed.screen import render_still
+from ...rehearsed.stills import render_still
 from .build import telling_moment
 from .model import PicturePair
 
