@@ -82,7 +82,7 @@ def fault_of(fold: FoldFindings) -> FoldFault | None:
         name, limit = "contrast left, of the least usual", tolerances.FOLD_CONTRAST
         figure = Measure(name, round(contrast / least, 2), "share", limit)
         return FoldFault("milky", MILKY, figure)
-    lift = _lift(signal, curves)
+    lift = _lift(signal, curves) if nits[0] <= tolerances.FOLD_DARKEST else 0.0
     if lift >= tolerances.FOLD_LIFT:
         figure = Measure("tones lifted by", round(lift, 3), "of the signal", tolerances.FOLD_LIFT)
         return FoldFault("milky", LIFTED, figure)

@@ -54,10 +54,11 @@ FOLD_MARGIN, FOLD_OUTSIDE = 0.04, 0.15
 """Of the signal, and share of tones: round the ordinary folds, themselves up to 0.2 apart."""
 FOLD_CONTRAST, FOLD_SHORT = 0.9, 0.1
 """Of the contrast of the flattest ordinary fold; and of the signal, below the least of them."""
-FOLD_LIFT, FOLD_UNLIKE = 0.08, (0.014, 0.33)
-"""Of the signal; and how far a fold is from any ordinary one, and what a lifted one leaves of that:
-photographs folded in five usual ways seem lifted by 0.04 at most or lie nearer, lifted by 0.16 they
-lie 0.016 to 0.1 off, of which 0.01 to 0.27 is left."""
+FOLD_LIFT, FOLD_UNLIKE, FOLD_DARKEST = 0.08, (0.014, 0.33), 40.0
+"""Of the signal; how far a fold is from any ordinary one, and what a lifted one leaves of that; and
+cd/m²: photographs folded in five usual ways seem lifted by 0.04 at most or lie nearer, lifted by
+0.16 they lie 0.016 to 0.1 off, of which 0.01 to 0.27 is left. Of light tones alone nobody can tell:
+saturated fruit above 54 cd/m², folded by its luminance, seems lifted by 0.17."""
 FOLD_CUT_NITS, FOLD_CUT_SHARE = 150.0, 0.02
 """Below HDR's diffuse white of 203 cd/m² (BT.2408), what is cut flat is no highlight."""
 FOLD_HUE = 12.0
@@ -122,9 +123,9 @@ leaves 0.13 to 0.45, CRF 40 at most 0.11."""
 SWIMMING_CODES, SWIMMING_DETAIL = 3.0, 0.7
 """Scatter of even places round their tone, in codes: photographs at an encoder's lowest quality 3.4
 to 7.7, healthy exports at CRF 14 to 26 by five encoders 0.5 to 1.7."""
-RESTLESS = 2.2, 0.95
+RESTLESS = 2.2, 0.935
 """Scatter in codes, and SSIM: a jetty in mist by SVT-AV1 at its lowest quality shows 2.4 and 0.927;
-healthy exports are unlike their masters by fine structure alone."""
+a very fast x264 at CRF 26, healthy, 2.8 and 0.947 of fruit."""
 CODED_SSIM, CODED_SSIM_HDR, RUINED_SSIM = 0.965, 0.976, 0.92
 """Mean SSIM of the compared pairs from which coding did no harm that anyone sees, whatever it took
 of grain and fur: photographs at CRF 26 show 0.967 and more, at CRF 34 0.94 at most; in PQ, whose
@@ -162,13 +163,18 @@ STEP_SHARE_REDUCED, STEP_SHARE_CLEAN = 0.5, 0.15
 STEP_SHARE_COARSER = 0.6, 0.05
 """Of the staircase of 8 bits, and beyond: so much there is of one of 7 or 6, where it is one of
 those; one of a bit more makes a half of it."""
+STEP_LEFT = 0.06
+"""Of a level's height: so far even places lie off their tone at the least. Cut off they lie lower
+by 0.35 to 0.5 of it, rounded they scatter by 0.29 (1 ÷ √12); a roll-off's sunken highlights looked
+like 6 bits, of which they were off by 0.05."""
 COMB_REDUCED = 0.9
 """Share of codes with one remainder mod 4: uncut pictures show 0.25 to 0.4."""
 
 LIGHT_LEVEL = 1.10
 """Measured 99.9th percentile ÷ declared MaxCLL: coding overshoot stays below this."""
-LIGHT_CODED = 1.2
-"""The export's ÷ the master's: of snowy rocks x265 makes 1.03 at CRF 14, 1.07 at 20, 1.13 at 26."""
+LIGHT_CODED = 1.25
+"""The export's ÷ the master's: of snowy rocks x265 makes 1.03 at CRF 14, 1.07 at 20, 1.13 at 26; of
+wet fruit 1.06, 1.13, 1.20."""
 
 RATE_SHARE = 2e-4
 """Relative; 24 and 23.976 differ by 1e-3, and clock rounding stays below 1e-5."""

@@ -67,6 +67,12 @@ class Promised(unittest.TestCase):
                 with self.subTest(name, kind=kind):
                     self.assertEqual(found.kind if found else None, kind)
 
+    def test_of_light_tones_alone_nobody_can_tell_a_lift(self) -> None:
+        # citrus fruit folded by luminance: its signals lie above the curve, up to a white that fits
+        light = np.array([54.3, 60.2, 68.2, 75.4, 88.6, 967.7])
+        signal = np.array([0.779, 0.806, 0.838, 0.858, 0.873, 1.0])
+        self.assertIsNone(fault_of(fold(signal, light)))
+
     def test_a_cut_below_diffuse_white_is_one(self) -> None:
         cut = fold(np.minimum(NITS / 100, 1) ** (1 / 2.4), flat_above=100.0, cut=0.3)
         found = fault_of(cut)

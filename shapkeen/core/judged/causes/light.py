@@ -8,6 +8,7 @@ from ..model import Cause, explained
 from ..rules.light import (
     bits_left,
     declared_light,
+    has_staircase,
     is_combed,
     light_figure,
     measured_light,
@@ -69,9 +70,9 @@ def explain_bit_depth(evidence: Evidence, broken: Set[str]) -> Iterator[Cause]:
     if "bit_depth" not in broken or survey is None or survey.export_codes.depth <= 8:
         return
     combed = is_combed(survey.export_codes) and not is_combed(survey.master_codes)
-    share = staircase_share(evidence) or 0.0
-    if not combed and share < tolerances.STEP_SHARE_REDUCED:
+    if not combed and not has_staircase(evidence):
         return
+    share = staircase_share(evidence) or 0.0
     levels, bits = survey.export_codes.levels, bits_left(evidence)
     yield Cause(
         id="depth-reduced",

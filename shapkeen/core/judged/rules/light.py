@@ -119,6 +119,19 @@ def staircase_share(evidence: Evidence) -> float | None:
     return survey.depth.step_share
 
 
+def has_staircase(evidence: Evidence) -> bool:
+    """Return whether smooth blocks carry the levels of fewer bits.
+
+    Rough coding is none, nor are tones that stayed closer than so coarse a level lets them.
+    """
+    share, survey = staircase_share(evidence), evidence.survey
+    if share is None or survey is None or survey.tone is None or swims(survey):
+        return False
+    step = 1 << (10 - bits_left(evidence))
+    left = survey.tone.residual("identity")
+    return share >= tolerances.STEP_SHARE_REDUCED and left >= tolerances.STEP_LEFT * step
+
+
 def bits_left(evidence: Evidence) -> int:
     """Return how many bits the levels in use need, once they are known to be fewer."""
     survey = evidence.survey
@@ -158,7 +171,7 @@ def _judge_levels(evidence: Evidence, promised: TraitValue | None) -> Ruling:
             return unproven("Tones moved, so that levels cannot be held against the master's.")
         return kept(NO_GRADIENT)
     measure = Measure("8-bit staircase", round(share, 3), "share", tolerances.STEP_SHARE_REDUCED)
-    if share >= tolerances.STEP_SHARE_REDUCED and not swims(survey):
+    if has_staircase(evidence):
         bits = bits_left(evidence)
         text = f"Smooth gradients carry a staircase of {bits} bits."
         return lost(text, picture=bits, measure=measure, picture_state=LOST)

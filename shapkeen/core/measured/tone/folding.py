@@ -33,8 +33,9 @@ LEAST_NITS = 0.05
 LEAST_CHROMA = 0.02
 """In ICtCp: less colour has no hue that could be told."""
 LEAST_COLOURED = 12
-FLAT_SIGNAL, FLAT_WIDTH = 0.9, 0.02
-"""In signal: what ends at one level so bright was cut there."""
+FLAT_SIGNAL, FLAT_WIDTH = 0.9, 0.008
+"""In signal: what ends at one level so bright was cut there. Two codes of 8 bits wide: BT.2390 to
+100 cd/m² still rises by 0.012 from 340 to 530 cd/m²."""
 LINEAR_SPREAD = 0.06
 """Relative: by so little light ÷ signal may differ over the darks to be called one factor."""
 DARKS = 0.5
