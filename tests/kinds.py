@@ -480,7 +480,11 @@ def cuts(picture: str, side: Side) -> Iterator[Trial]:
 
 
 def rolls(picture: str, side: Side) -> Iterator[Trial]:
-    """Kind 3: highlights rolled off to a peak that is near: no cut, whatever else is said."""
+    """Kind 3: highlights rolled off to a peak that is near: no cut, whatever else is said.
+
+    But to 750 cd/m²: from the nearest cut that one differs by 2.8 codes of 10 bits at most, by
+    less than tones that are kept may (3), so both names are right.
+    """
     for coder, coding in side.hdr.items():
         for nits in (400.0, 600.0, 750.0):
             for bright in (False, True):
@@ -490,7 +494,7 @@ def rolls(picture: str, side: Side) -> Iterator[Trial]:
                 yield Trial(
                     name=f"rolled off to {nits:.0f} {'bright' if bright else ''} {coder}",
                     causes=frozenset(),
-                    may=_named("tone-compressed"),
+                    may=_named("tone-compressed", *(["highlights-clipped"] * (nits == 750))),
                     master=partial(best_hdr, picture, bright=bright),
                     export=lambda roll=roll, bright=bright, coding=coding: hdr_file(
                         "kinds-export",

@@ -37,6 +37,8 @@ CUT_SAMPLES, ROLLED_SAMPLES, CUT_LEVELS = 200, 5000, 1.8
 CALM_SAMPLES, CALM_LEVELS, CALM_RISE, SAME_LEVEL = 500, 4.0, 0.1, 0.03
 """How many samples, on how many levels above the cut: 2 to 3 where a master's own white is all
 there is, 5 and more elsewhere."""
+FLAT_EVEN = 0.05
+"""How far light of even places rises above a cut, where they alone decide."""
 FLAT_SLOPE, FLAT_CODES, FLAT_GAIN = 0.4, 3.5, 0.6
 """Whatever did it: no healthy export shows less rise and a cut so much nearer than none. What blurs
 and rough coding sink may, so fine structure must be there."""
@@ -48,7 +50,7 @@ def ended_at(survey: PairSurvey) -> tuple[str, HighlightEdge] | None:
     Even places first, which hold neither grain nor borders; then calm samples, then all of them.
     """
     even, calm, edge = survey.even_highlights, survey.calm_highlights, survey.highlights
-    may_be_cut = calm is None or not _rises_calmly(calm)
+    may_be_cut = calm is None or not _rises_calmly(calm) or _outweighs(even, calm)
     if calm is not None and (edge is None or not _is_same_level(calm, edge)):
         # Of another part of the picture: the light that ends has no calm there. Yet none may lie
         # above a cut, and rise.
@@ -65,7 +67,7 @@ def ended_at(survey: PairSurvey) -> tuple[str, HighlightEdge] | None:
     if calm is not None and _is_flat_calmly(calm):
         return None
     for one in (edge, calm):
-        if one is not None and _is_rolled_off(one):
+        if one is not None and _is_rolled_off(one) and not _may_end(one, even, calm):
             return "tone-compressed", one
     return None
 
@@ -74,10 +76,31 @@ def _is_same_level(one: HighlightEdge, other: HighlightEdge) -> bool:
     return abs(one.level - other.level) <= SAME_LEVEL * other.level
 
 
+def _outweighs(even: HighlightEdge | None, calm: HighlightEdge) -> bool:
+    """Return whether even places end at a level above which calm samples hardly rise."""
+    if even is None or not _is_same_level(even, calm) or calm.slope >= CALM_RISE:
+        return False
+    enough = even.levels >= FEW_LEVELS and even.slope <= FLAT_EVEN
+    return enough and _is_cut_evenly(even) and even.cut <= SHARP_LEAD * even.rolled
+
+
+def _may_end(one: HighlightEdge, even: HighlightEdge | None, calm: HighlightEdge | None) -> bool:
+    """Return whether even places, or calm samples, are told as well by a cut at that level."""
+    if even is not None and _is_same_level(even, one) and even.levels >= CUT_LEVELS:
+        if even.slope <= CALM_RISE and even.cut <= even.rolled:
+            return True
+    if calm is None or not _is_same_level(calm, one) or calm.samples < CALM_SAMPLES:
+        return False
+    return calm.slope < SURE_RISE and calm.cut <= BENT_LEAD * calm.rolled
+
+
 def _is_cut_calmly(calm: HighlightEdge) -> bool:
     """Return whether the inside of highlights is flat, and light below is where it was."""
     if calm.kept < SHARP_CODES or calm.cut > tolerances.EXPLAINED_CODES:
         return False
+    sharp = calm.levels >= CUT_LEVELS and _is_sharp(calm) and _is_flat_calmly(calm)
+    if sharp and calm.cut <= SHARP_LEAD * calm.rolled:
+        return True
     if calm.levels < CALM_LEVELS:
         return False  # a cut master's own plateau: one level tells nothing of those below it
     if calm.slope <= CALM_SLOPE and calm.cut <= CALM_LEAD * calm.rolled:
@@ -137,8 +160,10 @@ def still_rises(even: HighlightEdge | None, edge: HighlightEdge) -> bool:
 
 def _is_cut_evenly(edge: HighlightEdge) -> bool:
     """Return whether highlights of even places end at one level: these hold neither grain nor
-    edges, so little is asked of how they lead."""
-    return _is_sharp(edge) and edge.cut <= EVEN_LEAD * edge.rolled
+    edges, so little is asked of how they lead; but of the master's own white alone nobody can
+    tell."""
+    one_white = 0 < edge.levels < CUT_LEVELS
+    return not one_white and _is_sharp(edge) and edge.cut <= EVEN_LEAD * edge.rolled
 
 
 def _is_sharp(edge: HighlightEdge) -> bool:
