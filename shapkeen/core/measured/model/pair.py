@@ -25,7 +25,7 @@ from .time import TimeFindings
 
 FIRST_LOOK, WHOLE = "first-look", "whole"
 """Stages of a survey: some tens of pairs reached by seeking, and every frame."""
-SURVEY_FORM = 8
+SURVEY_FORM = 9
 """Raised when a measure changes: surveys of another form are not judged, but made again."""
 
 

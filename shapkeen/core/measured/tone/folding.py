@@ -33,6 +33,9 @@ LEAST_NITS = 0.05
 LEAST_CHROMA = 0.02
 """In ICtCp: less colour has no hue that could be told."""
 LEAST_COLOURED = 12
+WEAK_CHROMA, WEAK_TURN, STEADY = 0.006, 45.0, 0.9
+"""In ICtCp, degrees, and the length of the mean of all turns (1: all alike): of all but grey places
+a turn is told where it is one that coding's rounding cannot make, the same everywhere."""
 FLAT_SIGNAL, FLAT_WIDTH = 0.9, 0.008
 """In signal: what ends at one level so bright was cut there. Two codes of 8 bits wide: BT.2390 to
 100 cd/m² still rises by 0.012 from 340 to 530 cd/m²."""
@@ -166,13 +169,22 @@ def _hues(read: _Read, primaries: int) -> tuple[float | None, float | None]:
         ictcp_from_light(np.maximum(light @ step, 0)) for light in (read.given, read.came)
     )
     chromas = [np.hypot(colour[:, 1] / 2, colour[:, 2]) for colour in (one, other)]
+    angles = [np.arctan2(colour[:, 2], colour[:, 1] / 2) for colour in (one, other)]
+    turns = (angles[1] - angles[0] + np.pi) % (2 * np.pi) - np.pi
     coloured = (chromas[0] > LEAST_CHROMA) & (chromas[1] > LEAST_CHROMA / 2)
     if coloured.sum() < LEAST_COLOURED:
-        return None, None
-    angles = [np.arctan2(colour[:, 2], colour[:, 1] / 2)[coloured] for colour in (one, other)]
-    turn = np.abs((angles[1] - angles[0] + np.pi) % (2 * np.pi) - np.pi)
+        return _weak_turn(turns[np.minimum(*chromas) > WEAK_CHROMA]), None
     kept = chromas[1][coloured] / chromas[0][coloured]
-    return float(np.degrees(np.median(turn))), float(np.median(kept))
+    return float(np.degrees(np.median(np.abs(turns[coloured])))), float(np.median(kept))
+
+
+def _weak_turn(turns: Vector) -> float | None:
+    """Return the degrees by which all but grey places turned alike; None where nobody can tell."""
+    if len(turns) < LEAST_COLOURED:
+        return None
+    mean = np.exp(1j * turns).mean()
+    turn = float(np.degrees(np.abs(np.angle(mean))))
+    return turn if np.abs(mean) >= STEADY and turn >= WEAK_TURN else None
 
 
 def _flat(read: _Read, curve: _Curve, primaries: int) -> tuple[float | None, float]:
