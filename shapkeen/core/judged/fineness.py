@@ -189,7 +189,8 @@ def _coded(evidence: Evidence, detail: DetailFindings) -> FoundDetail:
     if _has_other_tones(evidence) or (evidence.survey and is_covered(evidence.survey)):
         return FoundDetail("coded")  # likeness then tells nothing of coding
     if ssim < tolerances.RUINED_SSIM or _is_restless(evidence, ssim):
-        return FoundDetail("generation-loss", 0.8)
+        half = detail.transfer >= tolerances.DETAIL_HALF
+        return FoundDetail("weakened" if half else "generation-loss", 0.8)
     if ssim >= limit or detail.transfer >= tolerances.DETAIL_CODED:
         return FoundDetail("coded")
     lost = detail.transfer < tolerances.DETAIL_LOST

@@ -122,14 +122,16 @@ def staircase_share(evidence: Evidence) -> float | None:
 def has_staircase(evidence: Evidence) -> bool:
     """Return whether smooth blocks carry the levels of fewer bits.
 
-    Rough coding is none, nor are tones that stayed closer than so coarse a level lets them.
+    Rough coding is none, nor are tones that stayed closer than so coarse a level lets them, or
+    went further off.
     """
     share, survey = staircase_share(evidence), evidence.survey
     if share is None or survey is None or survey.tone is None or swims(survey):
         return False
     step = 1 << (10 - bits_left(evidence))
-    left = survey.tone.residual("identity")
-    return share >= tolerances.STEP_SHARE_REDUCED and left >= tolerances.STEP_LEFT * step
+    least, most = tolerances.STEP_LEFT
+    fits = least * step <= survey.tone.residual("identity") <= most * step
+    return fits and share >= tolerances.STEP_SHARE_REDUCED
 
 
 def bits_left(evidence: Evidence) -> int:
