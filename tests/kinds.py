@@ -2,8 +2,8 @@
 
 By default on the pictures and encoders that the judging was tuned on; with `aside`, `fresh`,
 `nature`, `weather`, `meadow`, `journey`, `harvest`, `voyage`, `evening`, `dusk`, `frost`, `ridge`,
-`grove`, `orchard`, `castle`, `harbour` or `canyon` on others that were kept aside: other
-photographs, other encoders or settings (from `nature` on they need packages that builders/media.py
+`grove`, `orchard`, `castle`, `harbour`, `canyon`, `market` or `snapshots` on others that were kept
+aside: other photographs, other encoders or settings (from `nature` on they need packages that builders/media.py
 names). What was not named, or named beside it, is printed, then a table by kind.
 Usage: python -m tests.kinds [SIDE] [KIND …]
 """
@@ -34,6 +34,7 @@ from tests.builders.media import (
     LIGHT,
     LOSSLESS,
     MASTERED,
+    OLDEN,
     PUZZLES,
     SDR,
     SVT_LIGHT,
@@ -258,6 +259,26 @@ SIDES = {
             "vp9": VP9.with_options(crf="25", deadline="good", **{"cpu-used": "3"}),
         },
         {"svt": SVT_10.with_options(preset="8", crf="22")},
+    ),
+    "market": Side(
+        ("quokka", "DepartmentStore", "shore"),
+        (("SPAQ_10241", "frame_7gzdcz9sif0ekg31", "shore", *OLDEN[:2], "frame_4wrwr48cdk6rbcjl"),),
+        ("quokka",),
+        {
+            "x264": SDR.with_options(crf="21", preset="slow"),
+            "x265": X265_SDR.with_options(preset="fast", crf="24"),
+        },
+        {"svt": SVT_10.with_options(preset="7", crf="21")},
+    ),
+    "snapshots": Side(
+        ("frame_7gzdcz9sif0ekg31", "frame_4wrwr48cdk6rbcjl", "SPAQ_10241"),
+        (("quokka", "DepartmentStore", "frame_9ogwhvvy7gfj6jzh", "shore", *OLDEN[4:6]),),
+        ("frame_4wrwr48cdk6rbcjl",),
+        {
+            "svt": SVT.with_options(preset="7", crf="27"),
+            "vp9": VP9.with_options(crf="23", deadline="good", **{"cpu-used": "4"}),
+        },
+        {"x265": X265_HDR.with_options(preset="fast", crf="19")},
     ),
 }
 

