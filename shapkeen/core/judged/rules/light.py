@@ -265,9 +265,9 @@ def _light_state(evidence: Evidence, promised: TraitValue | None) -> str:
 
 def _most_light(evidence: Evidence, ceiling: float) -> float:
     """Return how bright the export's picture may be under a MaxCLL: a tenth beyond, or what coding
-    adds to a master that itself lies within that tenth."""
+    adds to a master that itself lies a little above it."""
     limit = ceiling * tolerances.LIGHT_LEVEL
     own = evidence.survey.master_statistics.light if evidence.survey else None
-    if own is None or own.p999 > limit:
+    if own is None or own.p999 > ceiling * tolerances.LIGHT_ABOVE:
         return limit
     return max(limit, own.p999 * tolerances.LIGHT_CODED)
