@@ -39,7 +39,7 @@ CLEAR_LIKENESS = 0.98
 picture settled 31 samples away once, above 0.9."""
 EXPECTED_LIKENESS, SETTLED_LIKENESS = 0.97, 0.99
 """Of a picture at its expected place, before and after it was aligned there."""
-SAME_TONES, NEARLY_THERE = 0.998, 0.02
+SAME_TONES, NEARLY_THERE = 0.9995, 0.02
 """Below this likeness tones may differ, which moves a place by a sample or two of 640."""
 MOVED_GAIN = 1.03
 """How much less alike the fine structure must be at the old place. Of pictures that did not move it
@@ -121,10 +121,17 @@ def _unless_toned(master: Real, export: Real, place: Place, inside: Inside) -> P
     """Return a place, or that of a picture that did not move, where other tones led away from it.
 
     Alignment lays bright on bright: where a fold made lights smaller, it shrinks the picture. What
-    is fine in a picture lies where it lay, whatever the tones became.
+    is fine in a picture lies where it lay, whatever the tones became. And one that was blown out is
+    somewhat like a corner of its master, and more like all of it brought to its tones.
     """
     rect = place.rect
     away = max(abs(v) for v in (rect.left, rect.top, rect.width - 1, rect.height - 1))
+    if away >= NEARLY_THERE and place.likeness < CLEAR_LIKENESS:
+        alike = toned(master, export, inside.master, inside.export)
+        small = sample(alike, Rect(), GRID), sample(export, Rect(), GRID)
+        unmoved = _scored(Rect(), small, inside.export)
+        least = max(place.likeness + AS_LIKE, TONED_LIKENESS)
+        return unmoved if unmoved.likeness > least else place
     if not 0 < away < NEARLY_THERE or place.likeness >= SAME_TONES:
         return place
     fine = structure(sample(master, Rect(), GRID)), structure(sample(export, Rect(), GRID))
