@@ -114,9 +114,10 @@ def _is_flat_calmly(calm: HighlightEdge) -> bool:
 
 
 def is_flat_inside(survey: PairSurvey) -> bool:
-    """Return whether nothing rises inside the highlights that all samples tell of."""
+    """Return whether nothing rises inside the highlights that all samples tell of, or inside some
+    that end lower."""
     edge, calm = survey.highlights, survey.calm_highlights
-    if edge is None or calm is None or not _is_same_level(calm, edge):
+    if edge is None or calm is None or calm.level > (1 + SAME_LEVEL) * edge.level:
         return False
     return _is_flat_calmly(calm)
 
