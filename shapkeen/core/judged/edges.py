@@ -86,12 +86,15 @@ def _outweighs(even: HighlightEdge | None, calm: HighlightEdge) -> bool:
 
 def _may_end(one: HighlightEdge, even: HighlightEdge | None, calm: HighlightEdge | None) -> bool:
     """Return whether even places, or calm samples, are told as well by a cut at that level."""
-    if even is not None and _is_same_level(even, one) and even.levels >= CUT_LEVELS:
-        if even.slope <= CALM_RISE and even.cut <= even.rolled:
-            return True
+    if even is not None and _is_same_level(even, one) and _ends(even):
+        return True
     if calm is None or not _is_same_level(calm, one) or calm.samples < CALM_SAMPLES:
         return False
     return calm.slope < SURE_RISE and calm.cut <= BENT_LEAD * calm.rolled
+
+
+def _ends(even: HighlightEdge) -> bool:
+    return even.levels >= CUT_LEVELS and even.slope <= CALM_RISE and even.cut <= even.rolled
 
 
 def _is_cut_calmly(calm: HighlightEdge) -> bool:

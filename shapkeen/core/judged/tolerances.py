@@ -131,9 +131,9 @@ CODED_SSIM, CODED_SSIM_HDR, RUINED_SSIM = 0.965, 0.976, 0.92
 of grain and fur: photographs at CRF 26 show 0.967 and more, at CRF 34 0.94 at most; in PQ, whose
 codes are flatter, 0.984 at CRF 26 and 0.973 at most at CRF 32. Below the last, whatever else can be
 told, coding ruined them."""
-DETAIL_HALF = 0.5
+DETAIL_HALF = 0.55
 """Of the finest structure: where so much is there, rough coding is told without being blamed. An
-encoder's lowest quality leaves 0 to 0.4, but 0.53 of a jetty in mist; a very fast x265 at CRF 26,
+encoder's lowest quality leaves 0 to 0.4, and 0.53 of a jetty in mist; a very fast x265 at CRF 26,
 which is no injury, 0.57 of a painted meadow whose SSIM is 0.91."""
 DETAIL_FOLLOWS = 0.19
 """Of a blur's structure what is left follows the master's by this and more at CRF 16 and 20, but in

@@ -250,6 +250,17 @@ class OtherTones(unittest.TestCase):
                 assert found is not None
                 self.assertEqual(found.rect, Rect())
 
+    def test_one_that_was_blown_out_is_no_corner_of_its_master(self) -> None:
+        # all but the darkest became white; what is left resembles ever so many parts of it
+        for name in ("coffee", "chelsea", "astronaut", "rocket"):
+            picture = photograph(name)
+            low = float(np.percentile(picture, 12))
+            blown = np.clip(64 + (picture - 64) * 876 / max(low - 64, 20), 64, 940)
+            found = place_one(picture, blown.astype(np.float32), Inside(Rect(), Rect()))
+            with self.subTest(name):
+                assert found is not None
+                self.assertLess(max(abs(found.rect.left), abs(found.rect.width - 1)), 0.003)
+
     def test_one_that_was_moved_as_well_is_found_where_it_lies(self) -> None:
         for name in ("coffee", "chelsea"):
             picture = photograph(name)

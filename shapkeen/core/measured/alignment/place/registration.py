@@ -39,7 +39,7 @@ CLEAR_LIKENESS = 0.98
 picture settled 31 samples away once, above 0.9."""
 EXPECTED_LIKENESS, SETTLED_LIKENESS = 0.97, 0.99
 """Of a picture at its expected place, before and after it was aligned there."""
-SAME_TONES, NEARLY_THERE = 0.9995, 0.02
+SAME_TONES, STAYED, NEARLY_THERE = 0.9995, 0.0005, 0.02
 """Below this likeness tones may differ, which moves a place by a sample or two of 640."""
 MOVED_GAIN = 1.03
 """How much less alike the fine structure must be at the old place. Of pictures that did not move it
@@ -132,7 +132,7 @@ def _unless_toned(master: Real, export: Real, place: Place, inside: Inside) -> P
         unmoved = _scored(Rect(), small, inside.export)
         least = max(place.likeness + AS_LIKE, TONED_LIKENESS)
         return unmoved if unmoved.likeness > least else place
-    if not 0 < away < NEARLY_THERE or place.likeness >= SAME_TONES:
+    if not STAYED < away < NEARLY_THERE or place.likeness >= SAME_TONES:
         return place
     fine = structure(sample(master, Rect(), GRID)), structure(sample(export, Rect(), GRID))
     here, there = (1 - likeness_at(*fine, one, inside.export) for one in (Rect(), rect))
