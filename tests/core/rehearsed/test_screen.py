@@ -14,7 +14,13 @@ from shapkeen.core.judged import plan_reading
 from shapkeen.core.measured import Source
 from shapkeen.core.rehearsed import DISPLAYS
 from shapkeen.core.rehearsed.screen import RENDERERS, tone_mapped
-from shapkeen.core.rehearsed.stills import render_around, render_still
+from shapkeen.core.rehearsed.stills import (
+    frame_at,
+    render_around,
+    render_still,
+    shown_codes,
+    sized_signals,
+)
 from tests.builders import media
 
 
@@ -59,6 +65,17 @@ class Stills(unittest.TestCase):
             self.assertEqual(png, render_still(source, number, **how))
         with self.assertRaises(UnreadableFileError):
             list(render_around(source, 900, [5], **how))
+
+    def test_drawn_in_bands_is_as_drawn_at_once(self) -> None:
+        source = Source(media.hdr_master(), plan_reading(read_declaration(media.hdr_master())))
+        frame, most = frame_at(source, 3), (300, 170)  # no whole number of bands
+        sized = sized_signals(frame, source.reading, (1, 1), most)
+        for display in DISPLAYS:
+            at_once = np.clip(RENDERERS[display](sized, source.reading), 0, 1) * 255
+            banded = shown_codes(frame, source.reading, display, (1, 1), most)
+            with self.subTest(display):
+                self.assertEqual(banded.shape, at_once.shape)
+                self.assertLess(float(np.abs(banded - at_once).max()), 1.0)
 
     def test_every_way_of_looking_is_there(self) -> None:
         self.assertEqual(set(RENDERERS), set(DISPLAYS))
