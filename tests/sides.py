@@ -247,4 +247,14 @@ SIDES = {
         },
         {"x265": X265_HDR.with_options(preset="fast", crf="19")},
     ),
+    "remnant": Side(
+        ("dust-bowl-home", "frame_9ogwhvvy7gfj6jzh", "Blinds"),
+        (("Blinds", *OLDEN[2:4], "quokka", "SPAQ_10241", "frame_9ogwhvvy7gfj6jzh"),),
+        ("DepartmentStore",),
+        {
+            "x264": SDR.with_options(crf="22", preset="fast"),
+            "svt": SVT.with_options(preset="7", crf="25"),
+        },
+        {"x265": X265_HDR.with_options(preset="slow", crf="22")},
+    ),
 }
