@@ -60,6 +60,8 @@ def found_conversion(survey: PairSurvey | None) -> FoundAct | None:
     if found is None or found.fit.act not in ALIKE:
         return found
     ended = _at_edge(survey)
+    if ended is None and found.fit.act == "tone-compressed" and is_flat_inside(survey):
+        return None  # the middle of all places is nearer to a roll-off, and inside nothing rises
     if ended is None or ended.fit.act == found.fit.act == "tone-compressed":
         return found  # a fitted curve knows its peak better
     return ended

@@ -201,6 +201,42 @@ class InsideHighlights(unittest.TestCase):
         elsewhere = replace(above, level=0.5, levels=9.5)
         self.assertEqual(self.named(sunk, elsewhere), "highlights-clipped")
 
+    def test_no_roll_off_where_a_part_of_it_is_told_as_well_by_a_cut(self) -> None:
+        # a bee and a bridge by night, cut at 600 and 400 cd/m² (x265 CRF 24, SVT-AV1 CRF 24)
+        bee = edge(level=0.704, cut=4.19, rolled=2.92, kept=12.5, slope=0.488, samples=122_922)
+        inside = replace(bee, level=0.7, cut=1.69, rolled=0.86, slope=0.185, levels=4.9)
+        even = replace(bee, level=0.702, cut=0.8, rolled=0.9, kept=16.9, slope=0.087, levels=2.4)
+        self.assertEqual(self.named(bee, inside), "tone-compressed")
+        told = {"highlights": bee, "calm_highlights": inside}
+        self.assertIsNone(named(acts=self.STILL, **told, even_highlights=even))
+        night = edge(level=0.658, cut=4.47, rolled=1.53, kept=30.0, slope=0.163, samples=5710)
+        lights = replace(night, level=0.66, cut=1.17, rolled=1.12, slope=0.106, samples=605)
+        self.assertEqual(named(acts=self.STILL, highlights=night), "tone-compressed")
+        self.assertIsNone(self.named(night, replace(lights, levels=4.1)))
+
+    def test_nor_where_light_ends_flat_a_little_lower(self) -> None:
+        # a shop full of lamps, cut at 400 cd/m² (SVT-AV1 CRF 21)
+        lamps = acts(tone_compressed=3.14, highlights_clipped=4.95, gamma_shifted=27, identity=30.6)
+        all_of_it = edge(level=0.657, cut=6.1, rolled=3.59, kept=35.1, slope=0.221, levels=10.1)
+        inside = replace(all_of_it, level=0.635, cut=3.3, rolled=2.53, slope=0.059, levels=3.4)
+        self.assertEqual(named(acts=lamps, highlights=all_of_it), "tone-compressed")
+        self.assertIsNone(named(acts=lamps, highlights=all_of_it, calm_highlights=inside))
+
+    def test_even_places_on_many_levels_outweigh_calm_samples_that_hardly_rise(self) -> None:
+        # fruit cut at 600 cd/m², and rolled off to it (x265 CRF 24), even places of one white alone
+        fruit = edge(level=0.706, cut=4.51, rolled=3.01, kept=15.9, slope=0.502, samples=145_933)
+        inside = replace(fruit, level=0.701, cut=1.12, rolled=0.85, slope=0.07, levels=5.7)
+        even = replace(fruit, level=0.7, cut=0.8, rolled=1.81, kept=25.5, slope=0.028, levels=4.2)
+        told = {"highlights": fruit, "calm_highlights": inside}
+        self.assertNotEqual(named(acts=self.STILL, **told), "highlights-clipped")
+        cut = named(acts=self.STILL, **told, even_highlights=even)
+        self.assertEqual(cut, "highlights-clipped")
+        rolled = edge(level=0.702, cut=2.98, rolled=1.68, kept=17.7, slope=0.215, samples=52_313)
+        inside = replace(rolled, cut=1.35, rolled=1.53, slope=0.063, levels=2.6)
+        white = replace(rolled, cut=0.84, rolled=0.8, kept=40.6, slope=-0.078, levels=1.1)
+        told = {"highlights": rolled, "calm_highlights": inside, "even_highlights": white}
+        self.assertNotEqual(named(acts=self.STILL, **told), "highlights-clipped")
+
     def test_a_roll_off_is_told_by_it(self) -> None:
         worn = edge(level=0.65, cut=8.3, rolled=6.3, kept=21.3, slope=0.57, samples=89_002)
         calm = replace(worn, cut=3.7, rolled=1.5, kept=20.7, slope=0.25, levels=7.0)
