@@ -82,7 +82,7 @@ def fault_of(fold: FoldFindings) -> FoldFault | None:
         name, limit = "contrast left, of the least usual", tolerances.FOLD_CONTRAST
         figure = Measure(name, round(contrast / least, 2), "share", limit)
         return FoldFault("milky", MILKY, figure)
-    lift = _lift(signal, curves) if nits[0] <= tolerances.FOLD_DARKEST else 0.0
+    lift = _lift(signal, curves, is_dark=bool(nits[0] <= tolerances.FOLD_DARKEST))
     if lift >= tolerances.FOLD_LIFT:
         figure = Measure("tones lifted by", round(lift, 3), "of the signal", tolerances.FOLD_LIFT)
         return FoldFault("milky", LIFTED, figure)
@@ -101,9 +101,13 @@ def fault_of(fold: FoldFindings) -> FoldFault | None:
     return FoldFault(kind, TEXTS[kind], measure)
 
 
-def _lift(signal: Vector, curves: Vector) -> float:
+def _lift(signal: Vector, curves: Vector, *, is_dark: bool) -> float:
     """Return by how much of the signal all tones lie above an ordinary fold of less contrast; 0
-    where one that is not lifted comes as near. It tells of pictures without black, too."""
+    where one that is not lifted comes as near.
+
+    It tells of pictures without black, too. is_dark: there are dark tones; light ones alone bend by
+    how a fold treats colours, so a lift must explain all but next to nothing of them.
+    """
     best, lift = np.inf, 0.0
     for curve in curves:
         if np.ptp(curve) < LEAST_RISE:
@@ -113,7 +117,8 @@ def _lift(signal: Vector, curves: Vector) -> float:
         if left < best:
             best, lift = left, float(above)
     plain = min(_rms(signal - curve) for curve in curves)
-    least, share = tolerances.FOLD_UNLIKE
+    least, share, light_share = tolerances.FOLD_UNLIKE
+    share = share if is_dark else light_share
     return lift if plain >= least and best <= share * plain else 0.0
 
 

@@ -67,7 +67,11 @@ class Promised(unittest.TestCase):
                 with self.subTest(name, kind=kind):
                     self.assertEqual(found.kind if found else None, kind)
 
-    def test_of_light_tones_alone_nobody_can_tell_a_lift(self) -> None:
+    def test_of_light_tones_alone_a_lift_must_explain_nearly_all(self) -> None:
+        some = NITS[(NITS > 60) & (NITS < 400)]
+        ordinary = CURVES["bt2446"](some / 100, 10.0) ** (1 / 2.4)
+        self.assertIsNone(fault_of(fold(ordinary, some)))
+        self.assertEqual(fault_of(fold(0.16 + 0.62 * ordinary, some)).kind, "milky")
         # citrus fruit folded by luminance: its signals lie above the curve, up to a white that fits
         light = np.array([54.3, 60.2, 68.2, 75.4, 88.6, 967.7])
         signal = np.array([0.779, 0.806, 0.838, 0.858, 0.873, 1.0])
