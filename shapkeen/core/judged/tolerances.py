@@ -55,11 +55,11 @@ FOLD_MARGIN, FOLD_OUTSIDE = 0.04, 0.15
 FOLD_CONTRAST, FOLD_SHORT = 0.9, 0.1
 """Of the contrast of the flattest ordinary fold; and of the signal, below the least of them."""
 FOLD_LIFT, FOLD_UNLIKE, FOLD_DARKEST = 0.08, (0.014, 0.33, 0.05), 40.0
-"""Of the signal; how far a fold is from any ordinary one, and what a lifted one leaves of that, with
-dark tones and with light ones alone; and cd/m²: photographs folded in five usual ways seem lifted by
-0.04 at most or lie nearer, lifted by 0.16 they lie 0.016 to 0.1 off, of which 0.01 to 0.27 is left.
-Light tones alone of saturated fruit, folded by its luminance, seem lifted by 0.17, of which 0.21 is
-left; of a farm and a wall, which were lifted, 0.004 and 0.012."""
+"""Of the signal; how far a fold is from any ordinary one, and what a lifted one leaves of that,
+with dark tones and with light ones alone; and cd/m²: photographs folded in five usual ways seem
+lifted by 0.04 at most or lie nearer, lifted by 0.16 they lie 0.016 to 0.1 off, of which 0.01 to
+0.27 is left. Light tones alone of saturated fruit, folded by its luminance, seem lifted by 0.17, of
+which 0.21 is left; of a farm and a wall, which were lifted, 0.004 and 0.012."""
 FOLD_CUT_NITS, FOLD_CUT_SHARE = 150.0, 0.02
 """Below HDR's diffuse white of 203 cd/m² (BT.2408), what is cut flat is no highlight."""
 FOLD_HUE = 12.0
