@@ -15,7 +15,7 @@ from multiprocessing import get_context
 from pathlib import Path
 
 from shapkeen.core.compared.alone import look_at_file
-from tests import kinds, reliability
+from tests import kinds, reliability, sides
 from tests.builders import media
 from tests.builders.media import HDR, SDR
 from tests.core.judged.test_damage import weave
@@ -52,7 +52,7 @@ def looks_of(about: str, causes: frozenset[str], path: Path) -> Look:
 def of_acts(side: str, kind: str, picture: str, encoder: str) -> Iterator[Look]:
     """Yield looks at exports of `make reliability`, at woven ones and at wrongly tagged light."""
     hdr = kind == "hdr"
-    tuned = {"x264": X264["x264"], "x265": kinds.X265_SDR}
+    tuned = {"x264": X264["x264"], "x265": sides.X265_SDR}
     sdr = tuned if side == "tuned" else reliability.SDR_ENCODERS
     coding = (reliability.HDR_ENCODERS if hdr else sdr)[encoder]
     acts = (
@@ -84,7 +84,7 @@ def of_acts(side: str, kind: str, picture: str, encoder: str) -> Iterator[Look]:
 
 
 def of_kinds(side: str, kind: str, picture: object) -> Iterator[Look]:
-    for trial in kinds.KINDS[kind][1](picture, kinds.SIDES[side]):
+    for trial in kinds.KINDS[kind][1](picture, sides.SIDES[side]):
         if trial.causes and not trial.causes & VISIBLE:
             continue
         causes = trial.causes or (trial.may & VISIBLE)
@@ -110,7 +110,7 @@ def jobs_of(side: str) -> list[tuple[object, ...]]:
     jobs += [
         (side, "kinds", kind, picture)
         for kind in KINDS
-        for picture in getattr(kinds.SIDES[side], kinds.KINDS[kind][0])
+        for picture in getattr(sides.SIDES[side], kinds.KINDS[kind][0])
     ]
     return jobs
 
