@@ -1,12 +1,14 @@
 """The first look: how often it says what measuring every frame says, and how long it takes.
 
-On every pair of the demo: overall verdict and causes alike or not; with `uhd` on 3840×2160 10-bit
-H.265 of rising length, seconds from call to verdict. Usage: python -m benchmarks.first_look [uhd]
+On every pair of the demo, or with a side of the trials (tests/sides.py) on every pair of those:
+overall verdict and causes alike or not. With `uhd` on 3840×2160 10-bit H.265 of rising length,
+seconds from call to verdict. Usage: python -m benchmarks.first_look [uhd | SIDE [KIND …]]
 """
 
 import sys
 import tempfile
 import time
+from collections.abc import Iterable, Iterator, Sequence
 from pathlib import Path
 
 from benchmarks.clips import RATE, looped, make
@@ -15,6 +17,8 @@ from shapkeen.core.errors import CoreError
 from shapkeen.core.promised import Promise, Promised
 from shapkeen.demo.features import FEATURES, Export
 from shapkeen.demo.shipped import place_footage
+from tests.kinds import KINDS
+from tests.sides import SIDES
 
 LOOP_S, LENGTHS_S = 4, (8, 120, 1200)
 
@@ -32,23 +36,40 @@ def said(
     return found.survey.stage, found.survival.overall, causes, time.monotonic() - started
 
 
-def demo() -> None:
+Pair = tuple[str, Path, Path, Promise | None]
+
+
+def of_demo(folder: Path) -> Iterator[Pair]:
+    """Yield name, master, export and promise of every pair of the demo."""
+    place_footage(folder)
+    for feature in FEATURES:
+        for export in feature.exports:
+            yield export.file, folder / feature.master, folder / export.file, promised(export)
+
+
+def of_side(name: str, names: Sequence[str]) -> Iterator[Pair]:
+    """Yield the same of every trial of a side, of these kinds or of all."""
+    side = SIDES[name]
+    for kind, (subjects, trials) in KINDS.items():
+        if names and kind not in names:
+            continue
+        for subject in getattr(side, subjects):
+            for trial in trials(subject, side):
+                yield f"{kind} {trial.name}", trial.master(), trial.export(), trial.promise
+
+
+def agreement(pairs: Iterable[Pair]) -> None:
     """Print where the two differ, and how often they agree."""
     alike = verdicts = count = 0
-    with tempfile.TemporaryDirectory() as folder:
-        place_footage(Path(folder))
-        for feature in FEATURES:
-            for export in feature.exports:
-                files = Path(folder) / feature.master, Path(folder) / export.file
-                asked = promised(export)
-                first, whole = (said(*files, quick=q, promise=asked) for q in (True, False))
-                count += 1
-                alike += first[2] == whole[2]
-                verdicts += first[1] == whole[1]
-                took = f"{first[3]:.1f} s, every frame {whole[3]:.1f} s"
-                apart = "" if first[1:3] == whole[1:3] else f"; {first[:3]} against {whole[1:3]}"
-                print(f"  {export.file}: {took}{apart}", flush=True)
-    print(f"of {count} pairs of the demo: causes alike in {alike}, overall verdict in {verdicts}")
+    for name, master, export, asked in pairs:
+        first, whole = (said(master, export, quick=q, promise=asked) for q in (True, False))
+        count += 1
+        alike += first[2] == whole[2]
+        verdicts += first[1] == whole[1]
+        took = f"{first[3]:.1f} s, every frame {whole[3]:.1f} s"
+        apart = "" if first[1:3] == whole[1:3] else f"; {first[:3]} against {whole[1:3]}"
+        print(f"  {name}: {took}{apart}", flush=True)
+    print(f"of {count} pairs: causes alike in {alike}, overall verdict in {verdicts}")
 
 
 def promised(export: Export) -> Promise | None:
@@ -80,5 +101,16 @@ def uhd() -> None:
                 path.unlink()
 
 
+def main(words: Sequence[str]) -> None:
+    """Measure what the words name."""
+    if "uhd" in words:
+        uhd()
+    elif words:
+        agreement(of_side(words[0], words[1:]))
+    else:
+        with tempfile.TemporaryDirectory() as folder:
+            agreement(of_demo(Path(folder)))
+
+
 if __name__ == "__main__":
-    uhd() if "uhd" in sys.argv else demo()
+    main(sys.argv[1:])
