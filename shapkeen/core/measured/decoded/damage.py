@@ -61,6 +61,13 @@ class DamageFinder:
         """Return whether what is decoded now cannot be relied on."""
         return bool(self._stretches) and self._stretches[-1].end is None
 
+    def forget(self) -> None:
+        """Begin anew: the file is entered at another point."""
+        self._entry, self._key, self._last, self._undecoded = None, None, 0, 0
+        self._frames.clear()
+        self._stretches.clear()
+        self._spoilt.clear()
+
     def see(self, ticks: int, *, is_key: bool, is_broken: bool) -> None:
         """Take note of a decoded picture, in order of time."""
         self._last = ticks

@@ -245,22 +245,26 @@ def count_steps(luma: Array, width: int, steps: Array) -> None:
     A step is the difference in codes between two neighbouring runs that each hold one code for
     LEAST_PLATEAU samples; larger ones than STEPS - 1 are edges and left out.
     """
+    same = np.zeros(width + LEAST_PLATEAU, np.uint8)
+    found = np.zeros((width + 7) // 8 * 8, np.uint8)
+    eights = found.view(np.uint64)
     for row in range(0, luma.shape[0], 16):
         line = luma[row]
-        run, before = 1, -1
         for x in range(1, width):
-            if line[x] == line[x - 1]:
-                run += 1
+            same[x] = np.uint8(line[x] == line[x - 1])
+        for x in range(LEAST_PLATEAU, width - LEAST_PLATEAU + 1):
+            even = np.uint8(same[x] ^ np.uint8(1))
+            for by in range(1, LEAST_PLATEAU):
+                even &= same[x - by] & same[x + by]
+            found[x] = even
+        for eight in range(len(eights)):
+            if eights[eight] == 0:
                 continue
-            code = int(line[x - 1])
-            if run >= LEAST_PLATEAU:
-                step = abs(code - before)
-                if before >= 0 and step < STEPS:
-                    steps[step] += 1
-                before = code
-            else:
-                before = -1
-            run = 1
+            for x in range(8 * eight, 8 * eight + 8):
+                if found[x]:
+                    step = abs(np.int32(line[x]) - np.int32(line[x - 1]))
+                    if step < STEPS:
+                        steps[step] += 1
 
 
 class Lookups(NamedTuple):

@@ -17,6 +17,7 @@ from ..decoded.grid import Reduced
 from ..frame_statistics.counter import Counter
 from ..model import FrameLikeness, FramePair, Source
 from ..model.likeness import table_of
+from ..spans.ahead import decoded_ahead
 from ..spans.cutting import Span, read_span
 from .likeness import likeness
 from .model import FileFindings, SpanFindings
@@ -64,6 +65,8 @@ class Side:
     damage: DamageFinder = field(default_factory=DamageFinder)
     is_counted: bool = False
     """Whether a whole picture was."""
+    is_reliable: bool = True
+    """Whether the newest picture is whole, and all that it was coded from."""
 
     def frames(self, span: Span | None, threads: int) -> Iterator[tuple[Frame, Reduced]]:
         """Yield every frame of a span, counted, with its small picture."""
@@ -71,16 +74,17 @@ class Side:
             return
         self.damage = DamageFinder(*span)
         read = read_span(self.source.path, span, threads=threads, damage=self.damage)
-        for ticks, picture in read:
+        for ticks, picture, is_reliable in decoded_ahead(read, self.damage):
+            self.is_reliable = is_reliable
             yield self.see(planes_from(picture, self.line.number(ticks)), ticks)
 
     def see(self, frame: Frame, ticks: int) -> tuple[Frame, Reduced]:
         """Return a frame, counted and repacked, with its small picture."""
         if self.counter is None:
             self.counter = Counter(self.source.reading, frame.raster, frame.depth)
-        if not (self.damage.is_open and self.is_counted):
+        if self.is_reliable or not self.is_counted:
             # Where nothing is whole, what is broken must do.
-            self.is_counted = self.is_counted or not self.damage.is_open
+            self.is_counted = self.is_counted or self.is_reliable
             self.counter.add(frame, ticks)
             self.bars.add(frame)
         frame = repack_frame(frame, self.source.reading)
@@ -140,7 +144,7 @@ def measure_span(
             series.append(likeness((number, frame.number), held[1], small, task.picture_map))
         if awaited is None:
             awaited = sorted(n for n in task.wanted if n >= frame.number)
-        if master_side.damage.is_open or export_side.damage.is_open:
+        if not (master_side.is_reliable and export_side.is_reliable):
             continue
         if awaited and awaited[0] <= frame.number:  # or the next, where numbers have gaps
             chosen.append(look_closely(task, held[0], frame, task.wanted[awaited[0]]))

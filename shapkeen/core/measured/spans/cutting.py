@@ -5,12 +5,12 @@ None means open. Rules found by trying on 14 kinds of file: cut at the times of 
 that the first decoded frame is not late, else enter earlier; never count frames after a seek.
 """
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from contextlib import suppress
 from fractions import Fraction
-from itertools import pairwise
+from itertools import chain, pairwise
 from pathlib import Path
-from typing import NamedTuple
+from typing import NamedTuple, TypeAlias
 
 import av
 from av.video.frame import VideoFrame
@@ -18,6 +18,8 @@ from av.video.stream import VideoStream
 
 from ..decoded.damage import DamageFinder, SliceChecks
 from ..decoded.frames import Opened, open_picture
+
+Packet: TypeAlias = "av.Packet[VideoStream]"
 
 LEAST_SPAN_S = 5
 MOST_SPANS = 240
@@ -32,6 +34,13 @@ class Span(NamedTuple):
 
     first: int | None
     end: int | None
+
+
+class Picture(NamedTuple):
+    """A decoded picture, and whether its decoder says that it is broken."""
+
+    frame: VideoFrame
+    is_broken: bool
 
 
 def plan_spans(path: Path) -> tuple[Span, ...]:
@@ -90,7 +99,7 @@ def shown_at(opened: Opened, key: int) -> int | None:
     return shown
 
 
-def entered(opened: Opened, ticks: int) -> "av.Packet[VideoStream] | None":
+def entered(opened: Opened, ticks: int) -> "Packet | None":
     """Return the packet that reading from a time on begins with; None where it is no key frame."""
     opened.container.seek(ticks, stream=opened.stream, backward=True)
     packet = next(opened.container.demux(opened.stream), None)
@@ -106,35 +115,43 @@ def read_span(
     Raises UnreadableFileError where the file cannot be opened.
     """
     finder = damage or DamageFinder()
-    for back in BACK_S:
+    for back in (*BACK_S, None):
         opened = open_picture(path, threads=threads)
         with opened.container:
-            if _enter(opened, span, back):
-                yield from _within(opened, span, finder)
+            is_sure = back is None or span.first is None
+            if not is_sure and not _seek(opened, span, back or 0):
+                continue
+            pictures = _decoded(opened, span.end, finder)
+            first = next(pictures, None)
+            if is_sure or _is_in_time(first, span):
+                yield from _within(
+                    pictures if first is None else chain([first], pictures), span, finder
+                )
                 return
-    opened = open_picture(path, threads=threads)
-    with opened.container:
-        yield from _within(opened, span, finder)
+            finder.forget()
 
 
-def _enter(opened: Opened, span: Span, back_s: int) -> bool:
-    """Go to a point before the span; False where the first frame from there is late."""
-    if span.first is None:
-        return True
-    target = span.first - int(back_s / opened.tick)
+def _seek(opened: Opened, span: Span, back_s: int) -> bool:
+    """Go to a point before the span; False where the file cannot be entered there."""
+    target = (span.first or 0) - int(back_s / opened.tick)
     with suppress(av.FFmpegError, OSError):
-        opened.container.seek(target, stream=opened.stream, backward=True)
-        first, _ = next(_decoded(opened), (None, False))
-        if first is None or first.pts is None or first.pts > span.first:
-            return False
         opened.container.seek(target, stream=opened.stream, backward=True)
         return True
     return False
 
 
-def _within(opened: Opened, span: Span, damage: DamageFinder) -> Iterator[tuple[int, VideoFrame]]:
+def _is_in_time(first: Picture | None, span: Span) -> bool:
+    """Return whether the first picture from a point of entry on is not late for the span."""
+    if first is None or first.frame.pts is None or span.first is None:
+        return False
+    return first.frame.pts <= span.first
+
+
+def _within(
+    pictures: Iterable[Picture], span: Span, damage: DamageFinder
+) -> Iterator[tuple[int, VideoFrame]]:
     untimed = 0
-    for picture, is_broken in _decoded(opened, damage):
+    for picture, is_broken in pictures:
         ticks = picture.pts
         if ticks is None:
             ticks, untimed = untimed, untimed + 1
@@ -145,29 +162,55 @@ def _within(opened: Opened, span: Span, damage: DamageFinder) -> Iterator[tuple[
             yield ticks, picture
 
 
-def _decoded(
-    opened: Opened, damage: DamageFinder | None = None
-) -> Iterator[tuple[VideoFrame, bool]]:
-    """Yield every decodable picture and whether it is broken; a bounded number gives none."""
-    packets = opened.container.demux(opened.stream)
+def _decoded(opened: Opened, end: int | None, damage: DamageFinder) -> Iterator[Picture]:
+    """Yield every decodable picture up to a time; a bounded number gives none."""
+    packets = needed(opened.container.demux(opened.stream), end)
     checks = SliceChecks() if opened.stream.codec_context.name == "ffv1" else None
     failed = 0
     while failed < MOST_DAMAGED:
         packet = None
         try:
             packet = next(packets, None)
-            pictures = packet.decode() if packet is not None else None
+            if packet is None:  # all that is needed has gone in: what is left comes out
+                pictures = opened.stream.codec_context.decode(None)
+            else:
+                pictures = packet.decode()
         except av.error.EOFError:
             return
         except (av.FFmpegError, OSError):
             failed += 1
-            if damage is not None and packet is not None:
+            if packet is not None:
                 damage.fail(packet.pts, is_key=bool(packet.is_keyframe))
             continue
-        if packet is None or pictures is None:
-            return
-        fails_check = checks is not None and packet.size and checks.is_broken(bytes(packet))
-        if fails_check and damage is not None:
+        if (
+            packet is not None
+            and checks is not None
+            and packet.size
+            and checks.is_broken(bytes(packet))
+        ):
             damage.spoil(packet.pts)
         for picture in pictures:
-            yield picture, bool(picture.is_corrupt)
+            yield Picture(picture, bool(picture.is_corrupt))
+        if packet is None:
+            return
+
+
+def needed(packets: Iterator[Packet], end: int | None) -> Iterator[Packet]:
+    """Yield what has to be decoded for all that is shown before the end.
+
+    What is shown later is held back until something that is shown before follows: that may be coded
+    from it. So no picture behind the span is decoded in vain, whatever the order of coding.
+    """
+    held: list[Packet] = []
+    is_ordered = True
+    for packet in packets:
+        if end is not None and packet.pts is not None and packet.dts is not None:
+            is_ordered = is_ordered and packet.dts <= packet.pts
+            if is_ordered and packet.dts >= end:
+                return
+            if packet.pts >= end:
+                held.append(packet)
+                continue
+        yield from held
+        held.clear()
+        yield packet
