@@ -124,6 +124,9 @@ class Spans(unittest.TestCase):
 
         ahead = [Packet(pts, at + 9) for at, pts in enumerate((0, 3, 1, 2, 4))]
         self.assertEqual([p.pts for p in needed(iter(ahead), 3)], [0, 3, 1, 2])
+        later = iter([Packet(9, 10)] * 99)  # the rest of a long film: not held in memory
+        self.assertEqual(list(needed(later, 3)), [])
+        self.assertEqual(len(list(later)), 66)
         timeless = [Packet(pts, None) for pts in (0, 3, 1, 2, 4)]
         self.assertEqual([p.pts for p in needed(iter(timeless), 3)], [0, 3, 1, 2, 4])
 

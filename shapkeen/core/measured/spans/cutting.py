@@ -16,7 +16,7 @@ import av
 from av.video.frame import VideoFrame
 from av.video.stream import VideoStream
 
-from ..decoded.damage import DamageFinder, SliceChecks
+from ..decoded.damage import REORDERED, DamageFinder, SliceChecks
 from ..decoded.frames import Opened, open_picture
 
 Packet: TypeAlias = "av.Packet[VideoStream]"
@@ -182,12 +182,7 @@ def _decoded(opened: Opened, end: int | None, damage: DamageFinder) -> Iterator[
             if packet is not None:
                 damage.fail(packet.pts, is_key=bool(packet.is_keyframe))
             continue
-        if (
-            packet is not None
-            and checks is not None
-            and packet.size
-            and checks.is_broken(bytes(packet))
-        ):
+        if checks and packet and packet.size and checks.is_broken(bytes(packet)):
             damage.spoil(packet.pts)
         for picture in pictures:
             yield Picture(picture, bool(picture.is_corrupt))
@@ -210,6 +205,8 @@ def needed(packets: Iterator[Packet], end: int | None) -> Iterator[Packet]:
                 return
             if packet.pts >= end:
                 held.append(packet)
+                if len(held) > 2 * REORDERED:  # fields may come in packets of their own
+                    return
                 continue
         yield from held
         held.clear()
