@@ -27,7 +27,7 @@ STEPS = 16
 Y_CELLS, C_CELLS = 32, 128
 BLOCK = 512
 """Chroma samples: most blocks of a picture hold no colour outside, and are passed over."""
-BAND = 32
+BAND = 16
 """Rows that every loop goes over before the next ones: they lie near the processor then, whatever
 the raster. Whole sixteenths, and whole fours of chroma's."""
 NO_LIGHT, BY_CODE, BY_SCENE_LIGHT = 0, 1, 2
