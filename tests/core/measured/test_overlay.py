@@ -94,6 +94,21 @@ class Shears(unittest.TestCase):
                     self.assertEqual(find_shear(cells, SIZE[0]), 0.0)
                     self.assertTrue(find_overlays(cells, SIZE)[0])
 
+    def test_while_frames_are_not_matched_only_what_lies_over_all_of_them_counts(self) -> None:
+        # from a lost frame on what moves differs from the frames that it is held against
+        given = planes_of("coffee", 4)
+        came = written(given, "01:00:00:%02d", at=(0.3, 0.6), high=0.08)
+        cells = self.cells(given, came)
+        clean = self.cells(given, given)
+        for found, is_timed, expected in (
+            (cells, True, True),
+            (cells, False, True),
+            ([*clean[:2], *cells[2:]], True, True),
+            ([*clean[:2], *cells[2:]], False, False),
+        ):
+            overlays, _ = find_overlays(found, SIZE, is_timed=is_timed)
+            self.assertEqual(bool(overlays), expected)
+
     def test_a_sheared_export_lost_its_framing_and_nothing_lies_over_it(self) -> None:
         given = planes_of("coffee", 10)
         bent = [tuple(sheared(p, 24 * p.shape[1] / SIZE[0]) for p in one) for one in given]

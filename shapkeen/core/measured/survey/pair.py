@@ -140,7 +140,12 @@ def _survey_of(
     if not found.chosen and any(one.count for one in broken):
         place = None  # found in broken pictures
     compared = compare_pairs(
-        found.chosen, own, goal or own, alignment.raster, parts_of(layout.repacking.ways[1])
+        found.chosen,
+        own,
+        goal or own,
+        alignment.raster,
+        parts_of(layout.repacking.ways[1]),
+        is_timed=passed.timing is not None,
     )
     bars = [
         find_bars(side.lines) if place or not any(b.count for b in broken) else None

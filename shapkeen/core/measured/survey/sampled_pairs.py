@@ -64,11 +64,14 @@ def compare_pairs(
     goal: Coding,
     raster: tuple[int, int],
     parts: tuple[int, int] = (1, 1),
+    *,
+    is_timed: bool,
 ) -> Compared:
     """Return what all sampled pairs give together.
 
     own: the master's coding; goal: the one that the promise wants. raster: the export's;
-    parts: how many eyes it shows beside each other, and over each other.
+    parts: how many eyes it shows beside each other, and over each other. is_timed: whether each
+    frame is known to be its pair's.
 
     Nothing but the pairs comes back where they could not be laid over each other.
     """
@@ -76,7 +79,8 @@ def compare_pairs(
     sampled = [one.sampled for one in chosen if one.sampled is not None]
     if not sampled:
         return Compared(pairs)
-    overlays, hidden = find_overlays([one.covers for one in sampled], raster, parts)
+    covers = [one.covers for one in sampled]
+    overlays, hidden = find_overlays(covers, raster, parts, is_timed=is_timed)
     blocks = [one.blocks.chosen(hidden) for one in sampled]
     acts = find_acts(blocks, goal)
     cells = [one.cells for one in sampled]
@@ -100,9 +104,9 @@ def compare_pairs(
         acts=acts if tone is not None else (),
         misplaced=misplaced,
         overlays=overlays,
-        painted=painted_bars([one.covers for one in sampled]),
-        bared=bared_sides([one.covers for one in sampled]),
-        sheared=find_shear([one.covers for one in sampled], raster[0], parts),
+        painted=painted_bars(covers),
+        bared=bared_sides(covers),
+        sheared=find_shear(covers, raster[0], parts),
         wave=_wave_of(worst),
         colours=colour_pairs(blocks),
         fold=_fold(sampled, own, goal, acts),

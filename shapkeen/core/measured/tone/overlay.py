@@ -16,7 +16,9 @@ from .cover_cells import CELL, CoverCells
 from .edge_lines import Flags, Sides
 from .shear import SHEARED_SAMPLES
 
-LEAST_SHARE = 0.3
+LEAST_SHARE, LEAST_SHARE_UNTIMED = 0.3, 0.9
+"""Of the pairs. Where frames may be held against others' than their own, what moves differs as well
+from where frames were lost on."""
 LEAST_CELLS = 12
 MOST_COVERED = 0.45
 AT_EDGE = 0.005
@@ -28,18 +30,22 @@ BORDER = 2
 
 
 def find_overlays(
-    cells: Sequence[CoverCells], raster: tuple[int, int], parts: tuple[int, int] = (1, 1)
+    cells: Sequence[CoverCells],
+    raster: tuple[int, int],
+    parts: tuple[int, int] = (1, 1),
+    *,
+    is_timed: bool = True,
 ) -> tuple[tuple[Overlay, ...], Flags | None]:
     """Return what lies over the picture in most pairs, the largest first, and the covered cells.
 
     raster: the export's. parts: eyes beside each other, and over each other: filters mix them
-    where they border. Bars are none.
+    where they border. is_timed: whether each frame is known to be its pair's. Bars are none.
     """
     alike = [one for one in cells if one.covered.shape == cells[0].covered.shape]
     if len(alike) < 2 or find_shear(alike, raster[0], parts):
         return (), None
     flags = np.stack([one.covered for one in alike])
-    lasting = flags.mean(axis=0) >= LEAST_SHARE
+    lasting = flags.mean(axis=0) >= (LEAST_SHARE if is_timed else LEAST_SHARE_UNTIMED)
     shape = (lasting.shape[0], lasting.shape[1])
     lasting &= ~(_inside_bars(shape, painted_bars(alike)) | _at_borders(shape, parts))
     if not lasting.any() or lasting.mean() > MOST_COVERED:
