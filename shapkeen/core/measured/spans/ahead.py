@@ -12,8 +12,8 @@ from av.video.frame import VideoFrame
 
 from ..decoded.damage import DamageFinder
 
-MOST_BYTES = 1 << 26
-"""Of pictures that wait: ten of HD in 10 bits, two of UHD."""
+MOST_BYTES = 40 << 20
+"""Of pictures that wait: six of HD in 10 bits, one of UHD."""
 MOST = 12
 
 
