@@ -17,10 +17,12 @@ import numpy as np
 
 from shapkeen.core.measured import Source
 from shapkeen.core.measured.decoded.damage import DamageFinder
+from shapkeen.core.measured.decoded.frames import FrameReader, Opened, open_picture
+from shapkeen.core.measured.decoded.packets import needed
 from shapkeen.core.measured.frame_statistics.engine import count_file, count_span
 from shapkeen.core.measured.frame_statistics.model import Tally, joined
 from shapkeen.core.measured.spans.ahead import decoded_ahead
-from shapkeen.core.measured.spans.cutting import Span, needed, plan_spans, read_span
+from shapkeen.core.measured.spans.cutting import Span, plan_spans, read_span, shown_key_times
 from shapkeen.core.measured.spans.store import PartStore
 from tests.builders.media import Coding, coded, photo_frames, write
 from tests.core.measured.test_frame_statistics import READING
@@ -129,6 +131,48 @@ class Spans(unittest.TestCase):
         self.assertEqual(len(list(later)), 66)
         timeless = [Packet(pts, None) for pts in (0, 3, 1, 2, 4)]
         self.assertEqual([p.pts for p in needed(iter(timeless), 3)], [0, 3, 1, 2, 4])
+
+    def test_key_frames_are_told_by_when_they_are_shown(self) -> None:
+        for name in ("open.mp4", "open265.mp4", "closed.mkv"):
+            path = self.files[name]
+            keys = [t for t, picture in read_span(path, Span(None, None)) if picture.key_frame]
+            with open_picture(path).container as container:
+                opened = Opened(container, container.streams.video[0])
+                told = shown_key_times(opened)
+                frame = 1 / READING.rate / opened.tick
+            with self.subTest(name):
+                self.assertEqual(len(told), len(keys))
+                # never before one: the group before would be decoded for it
+                off = [float((at - key) / frame) for key, at in zip(keys, told, strict=True)]
+                self.assertGreaterEqual(min(off), -0.5)
+                self.assertLess(max(off), 0.5 if "closed" in name else 4)
+
+    def test_only_what_single_frames_need_is_decoded(self) -> None:
+        for name in ("closed.mkv", "open265.mp4"):
+            path = self.files[name]
+            with FrameReader(path, READING.rate) as reader:
+                whole = {one.number: one.luma.copy() for one in reader.read(range(60))}
+            numbers = [0, 24, 25, 39, 48, 59]
+            with FrameReader(path, READING.rate, keys=[0, 12, 24, 36, 48]) as reader:
+                found = {one.number: one.luma.copy() for one in reader.read(numbers)}
+                with self.subTest(name):
+                    self.assertEqual(list(found), numbers)
+                    for number, luma in found.items():
+                        np.testing.assert_array_equal(luma, whole[number])
+                    self.assertLessEqual(reader.decoded, 30)
+
+    def test_where_times_have_a_gap_the_nearest_frame_is_read(self) -> None:
+        path = self.folder / "gap.mov"
+        with av.open(str(self.files["intra.mov"])) as read, av.open(str(path), "w") as made:
+            source = read.streams.video[0]
+            stream = made.add_stream_from_template(source)
+            for number, packet in enumerate(read.demux(source)):
+                if packet.size and number not in (20, 30):
+                    packet.stream = stream
+                    made.mux(packet)
+        with FrameReader(path, READING.rate, keys=range(60)) as reader:
+            numbers = [one.number for one in reader.read([10, 30, 40])]
+        self.assertEqual(numbers, [10, 30, 40])
 
     def test_some_are_decoded_ahead_as_memory_allows(self) -> None:
         found = DamageFinder()

@@ -5,6 +5,7 @@ held, and what did not hold is looked for again, in frames spread over the whole
 """
 
 from collections.abc import Iterator, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from contextlib import ExitStack
 from dataclasses import dataclass, replace
 
@@ -274,12 +275,18 @@ def _seen_in(
     keys: Keys = (None, None),
 ) -> tuple[list[_Seen], dict[int, int]]:
     """Return given pairs of frames, and the master's frame by the export's."""
-    seen = [_Seen([], [], LineFinder()) for _ in "ab"]
-    for side, (file, found) in enumerate(zip((master, export), seen, strict=True)):
+    full_range = master.reading.full_range
+
+    def look(side: int) -> _Seen:
+        file, found = (master, export)[side], _Seen([], [], LineFinder())
         with FrameReader(file.path, file.reading.rate, keys=keys[side]) as reader:
             for frame in reader.read([pair[side] for pair in plan]):
-                _see(found, frame, file.reading, full_range=master.reading.full_range)
+                _see(found, frame, file.reading, full_range=full_range)
             found.decoded = reader.decoded
+        return found
+
+    with ThreadPoolExecutor(2) as pool:  # single frames keep one core busy
+        seen = list(pool.map(look, range(2)))
     return seen, {export_number: master_number for master_number, export_number in plan}
 
 

@@ -4,7 +4,7 @@ Uses PyAV (the FFmpeg libraries) for packets and decoding only; what files *decl
 by our own readers elsewhere.
 """
 
-from bisect import bisect_right
+from bisect import bisect_left, bisect_right
 from collections.abc import Generator, Iterator, Sequence
 from contextlib import closing
 from dataclasses import dataclass, replace
@@ -21,6 +21,7 @@ from av.video.plane import VideoPlane
 from av.video.stream import VideoStream
 
 from ...errors import UnreadableFileError
+from .packets import needed
 
 Plane = npt.NDArray[np.uint8] | npt.NDArray[np.uint16]
 
@@ -177,7 +178,7 @@ class FrameReader:
         self._path = path
         self._rate = rate
         self.decoded = self.broken = 0
-        self._is_spoilt = False
+        self._is_spoilt = self._is_cut_off = False
         opened = open_picture(path)
         self._container, self._stream, self._base = opened.container, opened.stream, opened.tick
         self._start = self._stream.start_time or 0
@@ -203,12 +204,15 @@ class FrameReader:
         goal = next(wanted, None)
         if goal is None:
             return
-        with closing(self._decode_from(goal)) as pictures:
+        with closing(self._decode_from(goal, self._read_through(goal, numbers))) as pictures:
             source: Iterator[VideoFrame] = pictures
             last: tuple[int, VideoFrame] | None = None
             sought = goal  # each frame is sought once: behind the end lies nothing more
             while goal is not None:
                 picture = next(source, None)
+                if picture is None and self._is_cut_off:  # times have a gap: read on
+                    source = self._decode_from(goal)
+                    picture = next(source, None)
                 if picture is None:
                     break
                 number = self._number(picture)
@@ -217,7 +221,7 @@ class FrameReader:
                     far = self._is_far(number, goal)
                     if goal != sought and far and not self._untimed:
                         sought = goal
-                        source = self._decode_from(goal)
+                        source = self._decode_from(goal, self._read_through(goal, numbers))
                     continue
                 if last is not None and goal - last[0] < number - goal:
                     yield planes_from(last[1], goal)
@@ -227,6 +231,15 @@ class FrameReader:
                 goal = next((item for item in wanted if item > number), None)
         if not self.decoded:
             raise undecodable("no frame came out", self._path)
+
+    def _read_through(self, goal: int, numbers: Sequence[int]) -> int | None:
+        """Return the last frame that is reached from a goal without seeking; None: read on."""
+        if self._keys is None or self._untimed:
+            return None
+        at = bisect_left(numbers, goal)
+        while at + 1 < len(numbers) and not self._is_far(numbers[at] + 1, numbers[at + 1]):
+            at += 1
+        return numbers[at]
 
     def _is_far(self, number: int, goal: int) -> bool:
         """Return whether a frame is reached sooner by seeking than by decoding on."""
@@ -242,41 +255,51 @@ class FrameReader:
         pts = picture.pts if picture.pts is not None else self._start
         return round((pts - self._start) * self._base * self._rate)
 
-    def _decode_from(self, goal: int) -> Generator[VideoFrame, None, None]:
-        """Yield pictures from a point at or before frame `goal`."""
-        if self._untimed or goal <= self._gap_s * self._rate:
-            yield from self._decode()
+    def _decode_from(
+        self, goal: int, through: int | None = None
+    ) -> Generator[VideoFrame, None, None]:
+        """Yield pictures from a point at or before frame `goal`, to the end or through a frame."""
+        if self._untimed or not self._is_far(-1, goal):
+            if through is not None:
+                self._container.seek(self._start, stream=self._stream, backward=True)
+            yield from self._decode(through=through)
             return
         for back in SEEK_BACK_S:
             target = int((goal / self._rate - Fraction(back)) / self._base) + self._start
             self._container.seek(max(target, self._start), stream=self._stream, backward=True)
-            first = next(pictures := self._decode(goal), None)
+            first = next(pictures := self._decode(goal, through), None)
             if first is not None and self._number(first) <= goal:
                 yield first
                 yield from pictures
                 return
         self._container.seek(self._start, stream=self._stream, backward=True)
-        yield from self._decode()
+        yield from self._decode(through=through)
 
-    def _decode(self, goal: int | None = None) -> Iterator[VideoFrame]:
+    def _before(self, number: int) -> int:
+        """Return a time between the frame of this number and the one before."""
+        return self._start + int((number - Fraction(1, 2)) / self._rate / self._base)
+
+    def _decode(self, goal: int | None = None, through: int | None = None) -> Iterator[VideoFrame]:
         """Yield every decodable picture; a damaged packet is passed over.
 
         goal: the first frame wanted. Where single frames are read, pictures before it that no
-        other one needs are not decoded at all.
+        other one needs are not decoded at all. through: the last one, behind which none is.
         """
-        wanted = None
-        if goal is not None and self._gap_s == 0:
-            wanted = self._start + int((goal - Fraction(1, 2)) / self._rate / self._base)
-        packets = self._container.demux(self._stream)
-        while True:
+        wanted = self._before(goal) if goal is not None and self._gap_s == 0 else None
+        self._is_cut_off = through is not None
+        end = self._before(through + 1) if through is not None else None
+        packets = needed(self._container.demux(self._stream), end)
+        is_over = False
+        while not is_over:
             try:
                 packet = next(packets, None)
-                if packet is None:
+                if packet is None and through is None:
                     return
-                if wanted is not None and packet.pts is not None:
+                if packet is not None and wanted is not None and packet.pts is not None:
                     early = packet.pts < wanted and not packet.is_keyframe
                     self._stream.codec_context.skip_frame = "NONREF" if early else "DEFAULT"
-                pictures = packet.decode()
+                is_over = packet is None
+                pictures = packet.decode() if packet else self._stream.codec_context.decode(None)
             except av.error.EOFError:
                 return
             except (av.FFmpegError, OSError):

@@ -15,7 +15,7 @@ from ..alignment.time.frame_map import FrameMap, timeline_of
 from ..decoded.frames import FrameReader, open_picture
 from ..model import Source
 from ..model.likeness import table_of
-from ..spans.cutting import UNCUT, key_times
+from ..spans.cutting import UNCUT, shown_key_times
 from .likeness import likeness
 from .merging import merge_spans
 from .model import PassFindings, SpanFindings
@@ -56,7 +56,7 @@ def _reach_of(source: Source) -> _Reach:
         if container.format.name in UNCUT or opened.stream.start_time is None:
             return _Reach(None, count, samples)
         line = timeline_of(opened, source)
-        keys = tuple(line.number(ticks) for ticks in key_times(opened))
+        keys = tuple(line.number(ticks) for ticks in shown_key_times(opened))
     return _Reach(keys or None, count, samples)
 
 

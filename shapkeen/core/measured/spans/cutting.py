@@ -10,19 +10,18 @@ from contextlib import suppress
 from fractions import Fraction
 from itertools import chain, pairwise
 from pathlib import Path
-from typing import NamedTuple, TypeAlias
+from typing import NamedTuple
 
 import av
 from av.video.frame import VideoFrame
-from av.video.stream import VideoStream
 
-from ..decoded.damage import REORDERED, DamageFinder, SliceChecks
+from ..decoded.damage import DamageFinder, SliceChecks
 from ..decoded.frames import Opened, open_picture
-
-Packet: TypeAlias = "av.Packet[VideoStream]"
+from ..decoded.packets import Packet, needed
 
 LEAST_SPAN_S = 5
 MOST_SPANS = 240
+ASKED_KEYS = 4
 UNCUT = frozenset({"mpegts", "mpeg", "flv"})
 """These keep no index, and a seek in them does not land on a key frame for sure."""
 BACK_S = (0, 2, 8, 32)
@@ -81,6 +80,19 @@ def key_times(opened: Opened) -> list[int]:
     with suppress(av.FFmpegError, OSError):
         opened.container.seek(opened.stream.duration or 0, stream=opened.stream, backward=True)
     return sorted(e.timestamp for e in opened.stream.index_entries if e.is_keyframe)
+
+
+def shown_key_times(opened: Opened) -> list[int]:
+    """Return when the key frames that the file's index tells are shown, rising.
+
+    By how much coding runs ahead is asked of some of them, the most of it taken for all: a frame
+    behind a key frame is reached soon, while one before it takes a whole group of pictures.
+    """
+    keys = key_times(opened)
+    asked = [keys[len(keys) * part // ASKED_KEYS] for part in range(ASKED_KEYS)] if keys else []
+    shown = {key: shown_at(opened, key) for key in asked}
+    ahead = max((at - key for key, at in shown.items() if at is not None), default=0)
+    return [key + max(ahead, 0) for key in keys]
 
 
 def shown_at(opened: Opened, key: int) -> int | None:
@@ -188,26 +200,3 @@ def _decoded(opened: Opened, end: int | None, damage: DamageFinder) -> Iterator[
             yield Picture(picture, bool(picture.is_corrupt))
         if packet is None:
             return
-
-
-def needed(packets: Iterator[Packet], end: int | None) -> Iterator[Packet]:
-    """Yield what has to be decoded for all that is shown before the end.
-
-    What is shown later is held back until something that is shown before follows: that may be coded
-    from it. So no picture behind the span is decoded in vain, whatever the order of coding.
-    """
-    held: list[Packet] = []
-    is_ordered = True
-    for packet in packets:
-        if end is not None and packet.pts is not None and packet.dts is not None:
-            is_ordered = is_ordered and packet.dts <= packet.pts
-            if is_ordered and packet.dts >= end:
-                return
-            if packet.pts >= end:
-                held.append(packet)
-                if len(held) > 2 * REORDERED:  # fields may come in packets of their own
-                    return
-                continue
-        yield from held
-        held.clear()
-        yield packet

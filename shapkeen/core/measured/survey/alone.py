@@ -27,7 +27,7 @@ from ..detail.combing import comb_share
 from ..detail.repeats import repeated_samples
 from ..frame_statistics.codes import code_use
 from ..model import AloneFindings, Source, StepFindings
-from ..spans.cutting import UNCUT, key_times
+from ..spans.cutting import UNCUT, shown_key_times
 
 MOMENTS, STRETCHES, FOLLOWING = 8, 2, 24
 """Places that are looked at, and of how many of them so many frames that follow each other."""
@@ -78,7 +78,7 @@ def _planned(source: Source) -> dict[int, bool]:
         count = source.reading.frame_count or FIRST_FRAMES
         known = container.format.name not in UNCUT and opened.stream.start_time is not None
         line = timeline_of(opened, source)
-        keys = [line.number(ticks) for ticks in key_times(opened)] if known else []
+        keys = [line.number(ticks) for ticks in shown_key_times(opened)] if known else []
     first = keys if len(keys) >= MOMENTS else list(range(min(count, FIRST_FRAMES)))
     step = max(len(first) / MOMENTS, 1)
     moments = sorted({first[min(int(step * (i + 0.5)), len(first) - 1)] for i in range(MOMENTS)})

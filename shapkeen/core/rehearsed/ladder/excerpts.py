@@ -21,7 +21,7 @@ from ...measured.decoded.frames import (
     open_picture,
 )
 from ...measured.decoded.grid import Real
-from ...measured.spans.cutting import key_times
+from ...measured.spans.cutting import shown_key_times
 
 PLACES = 40
 EXCERPT_S, SHORT_FILM_S = 1.6, 10.0
@@ -114,7 +114,7 @@ def _keys(source: Source) -> list[int] | None:
     opened = open_picture(source.path)
     with opened.container:
         start, rate = opened.stream.start_time or 0, source.reading.rate
-        numbers = {round((at - start) * opened.tick * rate) for at in key_times(opened)}
+        numbers = {round((at - start) * opened.tick * rate) for at in shown_key_times(opened)}
     found = sorted({0, *(number for number in numbers if number > 0)})
     return found if len(found) > 1 else None
 
