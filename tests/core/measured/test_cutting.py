@@ -160,6 +160,10 @@ class Spans(unittest.TestCase):
                     for number, luma in found.items():
                         np.testing.assert_array_equal(luma, whole[number])
                     self.assertLessEqual(reader.decoded, 30)
+        lone = [0, 12, 24, 36, 48]
+        with FrameReader(self.files["closed.mkv"], READING.rate, keys=lone) as reader:
+            self.assertEqual([one.number for one in reader.read(lone)], lone)
+            self.assertEqual(reader.decoded, len(lone))
 
     def test_where_times_have_a_gap_the_nearest_frame_is_read(self) -> None:
         path = self.folder / "gap.mov"
@@ -170,9 +174,11 @@ class Spans(unittest.TestCase):
                 if packet.size and number not in (20, 30):
                     packet.stream = stream
                     made.mux(packet)
-        with FrameReader(path, READING.rate, keys=range(60)) as reader:
-            numbers = [one.number for one in reader.read([10, 30, 40])]
-        self.assertEqual(numbers, [10, 30, 40])
+        # sought, and read from the beginning
+        for keys, asked in ((range(60), [10, 30, 40]), ([0, 40], [20, 45, 50])):
+            with FrameReader(path, READING.rate, keys=keys) as reader:
+                numbers = [one.number for one in reader.read(asked)]
+            self.assertEqual(numbers, asked)
 
     def test_some_are_decoded_ahead_as_memory_allows(self) -> None:
         found = DamageFinder()

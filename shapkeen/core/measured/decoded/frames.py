@@ -210,9 +210,11 @@ class FrameReader:
             sought = goal  # each frame is sought once: behind the end lies nothing more
             while goal is not None:
                 picture = next(source, None)
-                if picture is None and self._is_cut_off:  # times have a gap: read on
-                    source = self._decode_from(goal)
-                    picture = next(source, None)
+                if picture is None and self._is_cut_off:
+                    # Sought and not there: times have a gap, and the nearest may lie behind it.
+                    through = self._read_through(goal, numbers) if goal != sought else None
+                    source, sought = self._decode_from(goal, through), goal
+                    continue
                 if picture is None:
                     break
                 number = self._number(picture)
@@ -260,7 +262,7 @@ class FrameReader:
     ) -> Generator[VideoFrame, None, None]:
         """Yield pictures from a point at or before frame `goal`, to the end or through a frame."""
         if self._untimed or not self._is_far(-1, goal):
-            if through is not None:
+            if self._is_cut_off:
                 self._container.seek(self._start, stream=self._stream, backward=True)
             yield from self._decode(through=through)
             return
