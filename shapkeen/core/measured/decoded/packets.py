@@ -21,10 +21,11 @@ def needed(packets: Iterable[Packet], end: int | None) -> Iterator[Packet]:
     held: list[Packet] = []
     is_ordered = True
     for packet in packets:
-        if end is not None and packet.pts is not None and packet.dts is not None:
-            is_ordered = is_ordered and packet.dts <= packet.pts
-            if is_ordered and packet.dts >= end:
-                return
+        if end is not None and packet.pts is not None:
+            if packet.dts is not None:  # not every wrapper keeps it
+                is_ordered = is_ordered and packet.dts <= packet.pts
+                if is_ordered and packet.dts >= end:
+                    return
             if packet.pts >= end:
                 held.append(packet)
                 if len(held) > 2 * REORDERED:  # fields may come in packets of their own
